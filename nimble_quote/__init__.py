@@ -1,0 +1,1 @@
+"""Nimble Quote: from a recorded talk to captioned soundbites in every shape."""

@@ -1,0 +1,87 @@
+"""When each cue shows, in frames of the output: from its first word, held to be readable, with no flashing gaps."""
+
+from collections.abc import Sequence
+from fractions import Fraction
+
+from nimble_quote.core.captions.linebreak import break_lines
+from nimble_quote.core.captions.segment import segment
+from nimble_quote.core.captions.styles import Limits
+from nimble_quote.core.captions.words import CaptionWord
+from nimble_quote.core.model import Frozen
+
+HOLD_MS = 250
+"""How long a cue stays after its last word where nothing follows."""
+CLOSE_MS = 400
+"""A gap between cues shorter than this reads as a flash and is closed."""
+
+
+class CueWord(Frozen):
+    """A word of a cue and the frames `[first_frame, end_frame)` in which it counts as the spoken one."""
+
+    text: str
+    index: int
+    first_frame: int
+    end_frame: int
+
+
+class Cue(Frozen):
+    """One caption, shown in frames `[first_frame, end_frame)`, as lines of words."""
+
+    first_frame: int
+    end_frame: int
+    lines: tuple[tuple[CueWord, ...], ...]
+
+    @property
+    def words(self) -> tuple[CueWord, ...]:
+        return tuple(word for line in self.lines for word in line)
+
+    @property
+    def line_texts(self) -> tuple[str, ...]:
+        return tuple(" ".join(word.text for word in line) for line in self.lines)
+
+    @property
+    def text(self) -> str:
+        """The cue as running text."""
+        return " ".join(self.line_texts)
+
+
+def make_cues(words: Sequence[CaptionWord], limits: Limits, rate: Fraction, frames: int) -> tuple[Cue, ...]:
+    """The cues of a cut of `frames` frames: divided, broken into lines and timed, in order and apart."""
+    shown = [word for word in words if word.text]
+    ranges = segment(shown, limits)
+    cues = []
+    for number, (start, end) in enumerate(ranges):
+        following = shown[ranges[number + 1][0]] if number + 1 < len(ranges) else None
+        cues.append(_cue(shown[start:end], following, limits, rate, frames))
+    return tuple(cue for cue in cues if cue.end_frame > cue.first_frame)
+
+
+def _cue(
+    words: Sequence[CaptionWord], following: CaptionWord | None, limits: Limits, rate: Fraction, frames: int
+) -> Cue:
+    next_frame = min(frames, _frame(following.start_ms, rate)) if following else frames
+    first = min(_frame(words[0].start_ms, rate), frames)
+    spoken = _frame(words[-1].end_ms + HOLD_MS, rate)
+    readable = first + _frame(limits.shortest_ms, rate)
+    longest = max(first + _frame(limits.longest_ms, rate), _frame(words[-1].end_ms, rate))
+    end = min(max(spoken, readable), longest, next_frame)
+    if next_frame - end < _frame(CLOSE_MS, rate) and next_frame <= longest:
+        end = next_frame
+    texts = [word.text for word in words]
+    breaks = break_lines(texts, limits.line_characters, limits.lines) or (len(words),)
+    starts = (0, *breaks[:-1])
+    timed = _spoken(words, first, end, rate)
+    return Cue(first_frame=first, end_frame=end, lines=tuple(timed[a:b] for a, b in zip(starts, breaks, strict=True)))
+
+
+def _spoken(words: Sequence[CaptionWord], first: int, end: int, rate: Fraction) -> tuple[CueWord, ...]:
+    """Each word is the spoken one until the next begins, so that the mark never goes out between two words."""
+    starts = [first, *(min(max(_frame(word.start_ms, rate), first), end) for word in words[1:]), end]
+    return tuple(
+        CueWord(text=word.text, index=word.index, first_frame=starts[i], end_frame=starts[i + 1])
+        for i, word in enumerate(words)
+    )
+
+
+def _frame(ms: float, rate: Fraction) -> int:
+    return int(ms * float(rate) / 1000 + 0.5)

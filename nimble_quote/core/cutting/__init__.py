@@ -1,0 +1,1 @@
+"""What a cut keeps, and where between two words it falls."""

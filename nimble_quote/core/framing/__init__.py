@@ -1,0 +1,1 @@
+"""Where the source picture stands in each output shape."""

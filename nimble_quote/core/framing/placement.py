@@ -1,0 +1,59 @@
+"""The first framing of a version: on the speaker's face."""
+
+from collections.abc import Sequence
+from statistics import median
+
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.quote import Framing
+from nimble_quote.core.timebase import Span
+
+
+class FaceSample(Frozen):
+    """A face found in one frame of the source; its box in fractions of the frame."""
+
+    at_ms: int
+    x: float
+    y: float
+    width: float
+    height: float
+    score: float
+
+    @property
+    def middle(self) -> tuple[float, float]:
+        return self.x + self.width / 2, self.y + self.height / 2
+
+
+def speakers_face(samples: Sequence[FaceSample], spans: Sequence[Span]) -> FaceSample | None:
+    """The face to frame over some spans: of the best face of each moment, the median box.
+
+    The best of a moment is the largest for its certainty. The median holds against single false finds. Moments
+    outside the spans are used where none lies inside.
+    """
+    inside = [s for s in samples if any(span.holds(s.at_ms) for span in spans)] or list(samples)
+    best: dict[int, FaceSample] = {}
+    for sample in inside:
+        rival = best.get(sample.at_ms)
+        if rival is None or sample.height * sample.score > rival.height * rival.score:
+            best[sample.at_ms] = sample
+    if not best:
+        return None
+    chosen = list(best.values())
+    return FaceSample(
+        at_ms=chosen[0].at_ms,
+        x=median(s.x for s in chosen),
+        y=median(s.y for s in chosen),
+        width=median(s.width for s in chosen),
+        height=median(s.height for s in chosen),
+        score=median(s.score for s in chosen),
+    )
+
+
+def first_framing(face: FaceSample | None) -> Framing:
+    """The widest window, on the face where one was found, in the middle of the picture where none was.
+
+    The eyes go above the middle: the window's middle lies half a face under the face's.
+    """
+    if face is None:
+        return Framing()
+    x, y = face.middle
+    return Framing(x=min(1.0, max(0.0, x)), y=min(1.0, max(0.0, y + face.height / 2)))

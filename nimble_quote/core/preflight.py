@@ -1,0 +1,271 @@
+"""Checks before an export and after it, each finding with where it is and what to do.
+
+To add one: a function from what is judged to findings, listed in `ASSEMBLY_CHECKS` or `FILE_CHECKS`.
+"""
+
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from fractions import Fraction
+from typing import Literal
+
+from nimble_quote.core.assembly import Assembly, caption_area
+from nimble_quote.core.destinations import seconds
+from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.core.framing.window import SOFT_BELOW
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.timebase import Span, ms_at
+
+Severity = Literal["stop", "warn"]
+Step = Literal["trim", "frame", "captions"]
+
+LOUDNESS_LUFS = -14.0
+LOUDNESS_SLACK = 0.5
+TRUE_PEAK_DBTP = -1.0
+"""Targets for speech on the web: integrated loudness by ITU-R BS.1770, and the highest true peak."""
+
+
+class Finding(Frozen):
+    """Something wrong with a version: `at_ms` is in the output, `word` the transcript word it concerns."""
+
+    check: str
+    severity: Severity
+    says: str
+    do: str
+    step: Step | None = None
+    at_ms: int | None = None
+    word: int | None = None
+
+
+class FileFacts(Frozen):
+    """What was measured from a finished file."""
+
+    width: int
+    height: int
+    frames: int
+    video_ms: float
+    audio_ms: float
+    rate: Fraction
+    video_codec: str
+    profile: str
+    pixel_format: str
+    square_pixels: bool
+    colour: str
+    faststart: bool
+    audio_codec: str
+    sample_rate: int
+    channels: int
+    loudness_lufs: float | None
+    true_peak_dbtp: float | None
+    size_bytes: int
+
+
+def preflight(assembly: Assembly, faces: Sequence[FaceSample]) -> tuple[Finding, ...]:
+    """All that is wrong with a version before it is made, worst first, then in order of time."""
+    found = [finding for check in ASSEMBLY_CHECKS for finding in check(assembly, faces)]
+    return tuple(sorted(found, key=lambda f: (f.severity != "stop", f.at_ms or 0)))
+
+
+def judge_file(facts: FileFacts, assembly: Assembly) -> tuple[Finding, ...]:
+    """All that is wrong with a finished file, against its Assembly and its destination."""
+    return tuple(finding for check in FILE_CHECKS for finding in check(facts, assembly))
+
+
+def _over_the_limit(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
+    destination = assembly.destination
+    over = assembly.length_ms - destination.limit_ms
+    if over > 0:
+        yield Finding(
+            check="length",
+            severity="stop",
+            step="trim",
+            at_ms=destination.limit_ms,
+            says=f"{seconds(over + 99.9)} over {destination.name}, which ends at {seconds(destination.limit_ms)}.",
+            do="Strike words, or move the in or out point, until the gauge says it fits.",
+        )
+
+
+def _soft_picture(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
+    if assembly.sharpness is not None and assembly.sharpness < SOFT_BELOW:
+        yield Finding(
+            check="soft",
+            severity="warn",
+            step="frame",
+            says=f"Soft picture: {assembly.sharpness:.2f} source pixels for each output pixel "
+            f"(under {SOFT_BELOW:.2f} is plainly seen).",
+            do="Scale the picture down, or fit the whole picture with a backdrop.",
+        )
+
+
+def _face_cut_off(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
+    if assembly.picture is None:
+        return
+    spans = [
+        Span(
+            start_ms=int(ms_at(s.source_frame, assembly.rate)),
+            end_ms=int(ms_at(s.source_frame + s.frames, assembly.rate)) + 1,
+        )
+        for s in assembly.segments
+    ]
+    shown = [face for face in faces if any(span.holds(face.at_ms) for span in spans)]
+    cut = [face for face in _main_faces(shown) if not _face_inside(face, assembly)]
+    if cut:
+        yield Finding(
+            check="face",
+            severity="warn",
+            step="frame",
+            at_ms=_out_ms(assembly, cut[0].at_ms),
+            says=f"The speaker's face is cut off in {len(cut)} of {len(_main_faces(shown))} moments looked at.",
+            do="Move the picture, or scale it down, so that the face stays inside.",
+        )
+
+
+def _main_faces(faces: Iterable[FaceSample]) -> list[FaceSample]:
+    largest: dict[int, FaceSample] = {}
+    for face in faces:
+        if face.at_ms not in largest or face.height > largest[face.at_ms].height:
+            largest[face.at_ms] = face
+    return list(largest.values())
+
+
+def _face_inside(face: FaceSample, assembly: Assembly) -> bool:
+    assert assembly.picture is not None
+    window = assembly.picture.window
+    return (
+        face.x >= window.x
+        and face.y >= window.y
+        and face.x + face.width <= window.x + window.width
+        and face.y + face.height <= window.y + window.height
+    )
+
+
+def _out_ms(assembly: Assembly, source_ms: int) -> int | None:
+    for s in assembly.segments:
+        start = ms_at(s.source_frame, assembly.rate)
+        if start <= source_ms < ms_at(s.source_frame + s.frames, assembly.rate):
+            return int(ms_at(s.out_frame, assembly.rate) + source_ms - start)
+    return None
+
+
+def _cues_readable(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
+    if assembly.captions is None:
+        return
+    limits = assembly.captions.style.limits
+    for cue in assembly.captions.cues:
+        at, word = int(ms_at(cue.first_frame, assembly.rate)), cue.words[0].index
+        shown_s = ms_at(cue.end_frame - cue.first_frame, assembly.rate) / 1000
+        speed = len(cue.text) / shown_s
+        if speed > limits.fastest_cps:
+            yield Finding(
+                check="cue-fast",
+                severity="warn",
+                step="captions",
+                at_ms=at,
+                word=word,
+                says=f"“{cue.text}” shows for {shown_s:.1f} s: {speed:.0f} characters a second, "
+                f"over {limits.fastest_cps:.0f}.",
+                do="Shorten its text.",
+            )
+        widest = max(cue.line_texts, key=len)
+        if len(widest) > limits.line_characters:
+            yield Finding(
+                check="cue-long",
+                severity="warn",
+                step="captions",
+                at_ms=at,
+                word=word,
+                says=f"“{widest}” is longer than a line of {limits.line_characters} characters.",
+                do="Shorten its text, or choose a style with longer lines.",
+            )
+
+
+def _captions_covered(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
+    captions = assembly.captions
+    if captions is None:
+        return
+    for area in assembly.destination.covered:
+        under = [
+            cue for cue in captions.cues if area.meets(caption_area(cue.line_texts, captions, assembly.destination))
+        ]
+        if under:
+            yield Finding(
+                check="covered",
+                severity="warn",
+                step="captions",
+                word=under[0].words[0].index,
+                at_ms=int(ms_at(under[0].first_frame, assembly.rate)),
+                says=f"{len(under)} of {len(captions.cues)} captions lie under the {area.name}"
+                f" of {assembly.destination.name}.",
+                do=f"Move them {'up' if area.y > 0.4 else 'down'}, out of the shaded area.",
+            )
+
+
+def _right_picture(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
+    wanted = (assembly.destination.width, assembly.destination.height)
+    if (facts.width, facts.height) != wanted or not facts.square_pixels:
+        yield _file_finding("size", f"The picture is {facts.width}x{facts.height}, not {wanted[0]}x{wanted[1]}.")
+    if facts.rate != assembly.rate:
+        yield _file_finding("rate", f"The rate is {float(facts.rate):.3f}, not {float(assembly.rate):.3f} frames/s.")
+    codec = (facts.video_codec, facts.profile, facts.pixel_format, facts.colour)
+    if codec != ("h264", "High", "yuv420p", "bt709"):
+        yield _file_finding("codec", f"The picture is coded as {' '.join(codec)}.")
+    if not facts.faststart:
+        yield _file_finding("faststart", "The file can't begin to play before it is all there.")
+
+
+def _right_length(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
+    if abs(facts.frames - assembly.frames) > 1:
+        yield _file_finding("length", f"The file has {facts.frames} frames, not {assembly.frames}.")
+    apart = abs(facts.video_ms - facts.audio_ms)
+    if apart > 10:
+        yield _file_finding("sync", f"Picture and sound end {apart:.0f} ms apart.")
+    if assembly.length_ms > assembly.destination.limit_ms:
+        over = seconds(assembly.length_ms - assembly.destination.limit_ms + 99.9)
+        yield _file_finding(
+            "over", f"It runs {over} over {assembly.destination.name}.", "Trim the quote, export again."
+        )
+
+
+def _right_sound(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
+    if (facts.audio_codec, facts.sample_rate, facts.channels) != ("aac", 48000, 2):
+        yield _file_finding("sound", f"The sound is {facts.audio_codec}, {facts.sample_rate} Hz.")
+    if facts.loudness_lufs is None:
+        yield _file_finding(
+            "silent",
+            "No loudness could be measured: it is silent or under half a second long.",
+            "Listen to the passage in the recording.",
+            "warn",
+        )
+    elif abs(facts.loudness_lufs - LOUDNESS_LUFS) > LOUDNESS_SLACK:
+        yield _file_finding(
+            "loudness",
+            f"It is at {facts.loudness_lufs:.1f} LUFS, not {LOUDNESS_LUFS:.0f}.",
+            "Listen to it; very quiet or very uneven sound can't be brought there.",
+            "warn",
+        )
+    if facts.true_peak_dbtp is not None and facts.true_peak_dbtp > TRUE_PEAK_DBTP:
+        yield _file_finding("peak", f"Its true peak is {facts.true_peak_dbtp:.1f} dBTP.")
+
+
+def _right_weight(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
+    if facts.size_bytes > assembly.destination.largest_mb * 1_000_000:
+        yield _file_finding(
+            "weight", f"It is {facts.size_bytes / 1e6:.0f} MB, over {assembly.destination.largest_mb} MB.", "Trim it."
+        )
+
+
+def _file_finding(check: str, says: str, do: str = "Export it again.", severity: Severity = "stop") -> Finding:
+    return Finding(check=check, severity=severity, says=says, do=do)
+
+
+ASSEMBLY_CHECKS: tuple[Callable[[Assembly, Sequence[FaceSample]], Iterator[Finding]], ...] = (
+    _over_the_limit,
+    _soft_picture,
+    _face_cut_off,
+    _cues_readable,
+    _captions_covered,
+)
+FILE_CHECKS: tuple[Callable[[FileFacts, Assembly], Iterator[Finding]], ...] = (
+    _right_picture,
+    _right_length,
+    _right_sound,
+    _right_weight,
+)

@@ -1,0 +1,89 @@
+"""The quote document: all that a person decided about one soundbite, stored whole as one revision.
+
+The source is never touched; a quote is an in point, an out point, and what is struck between them. Each version is
+the same quote for one destination. New fields need a default, so that stored revisions still load.
+"""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, StringConstraints, model_validator
+
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.timebase import Span
+
+Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-F]{6}$", to_upper=True)]
+Fraction01 = Annotated[float, Field(ge=0, le=1)]
+Zoom = Annotated[float, Field(ge=1, le=8)]
+Layout = Literal["fill", "fit"]
+Backdrop = Literal["blur", "colour"]
+
+SPEECH_HEIGHT = 0.70
+"""Where the middle of the captions stands by default, from the top: in the lower third, above what apps cover."""
+
+
+class Framing(Frozen):
+    """Where the picture stands in one version.
+
+    `fill` takes a window of the destination's shape out of the source; `fit` shows the whole picture with a backdrop
+    around it. `x`, `y` are the middle of the window in fractions of the source; `zoom` 1 is the widest window.
+    """
+
+    layout: Layout = "fill"
+    x: Fraction01 = 0.5
+    y: Fraction01 = 0.5
+    zoom: Zoom = 1.0
+    backdrop: Backdrop = "blur"
+    colour: Colour = "#1C2330"
+
+
+class Version(Frozen):
+    """The quote for one destination."""
+
+    destination: str
+    framing: Framing = Framing()
+    caption_height: Fraction01 = SPEECH_HEIGHT
+
+
+class WordCorrection(Frozen):
+    """What the captions say for the word that starts at `at_ms`: one word, several, or none."""
+
+    at_ms: int
+    text: str = Field(max_length=200)
+
+
+class Captions(Frozen):
+    """The captions of the quote, the same in every version but for their place."""
+
+    shown: bool = True
+    style: str = "lamplight"
+    corrections: tuple[WordCorrection, ...] = ()
+
+
+class QuoteDocument(Frozen):
+    """One revision of a quote."""
+
+    title: Title
+    span: Span
+    """From the in point to the out point."""
+    struck: tuple[Span, ...] = ()
+    """What is left out between them: in order, apart from each other, inside `span`, leaving something."""
+    captions: Captions = Captions()
+    versions: tuple[Version, ...] = ()
+
+    @model_validator(mode="after")
+    def _struck_inside(self) -> Self:
+        at = self.span.start_ms
+        for hole in self.struck:
+            if hole.start_ms < at or hole.end_ms > self.span.end_ms:
+                raise ValueError("what is struck must lie in order inside the quote")
+            at = hole.end_ms + 1
+        if sum(hole.length_ms for hole in self.struck) >= self.span.length_ms:
+            raise ValueError("a quote must keep something")
+        if len({v.destination for v in self.versions}) < len(self.versions):
+            raise ValueError("a quote has one version for each destination")
+        return self
+
+    def version(self, destination: str) -> Version | None:
+        """The version for a destination, where there is one."""
+        return next((v for v in self.versions if v.destination == destination), None)

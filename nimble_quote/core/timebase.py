@@ -1,0 +1,96 @@
+"""Spans of time, frame rates, and the one place where milliseconds become frames.
+
+Stored source times are integer milliseconds; output positions are frames of the output rate; rates are fractions.
+"""
+
+from collections.abc import Iterable
+from fractions import Fraction
+from typing import Self
+
+from pydantic import Field, model_validator
+
+from nimble_quote.core.model import Frozen
+
+STANDARD_RATES = (
+    Fraction(24000, 1001),
+    Fraction(24),
+    Fraction(25),
+    Fraction(30000, 1001),
+    Fraction(30),
+    Fraction(48),
+    Fraction(50),
+    Fraction(60000, 1001),
+    Fraction(60),
+)
+"""The rates in use for delivery between 24 and 60 frames a second (23.976 counts as film's 24)."""
+
+
+class Span(Frozen):
+    """A half-open stretch of the source, `[start_ms, end_ms)`, never empty."""
+
+    start_ms: int = Field(ge=0)
+    end_ms: int
+
+    @model_validator(mode="after")
+    def _runs_forward(self) -> Self:
+        if self.end_ms <= self.start_ms:
+            raise ValueError(f"a span must end after it starts: {self.start_ms} to {self.end_ms} ms")
+        return self
+
+    @property
+    def length_ms(self) -> int:
+        return self.end_ms - self.start_ms
+
+    def holds(self, at_ms: float) -> bool:
+        """Whether a moment lies in the span (the end does not)."""
+        return self.start_ms <= at_ms < self.end_ms
+
+
+def total_ms(spans: Iterable[Span]) -> int:
+    """The summed length of spans, which are taken not to overlap."""
+    return sum(span.length_ms for span in spans)
+
+
+def merged(spans: Iterable[Span]) -> tuple[Span, ...]:
+    """The same stretches in order, with touching and overlapping ones made one."""
+    out: list[Span] = []
+    for span in sorted(spans, key=lambda s: s.start_ms):
+        if out and span.start_ms <= out[-1].end_ms:
+            out[-1] = Span(start_ms=out[-1].start_ms, end_ms=max(out[-1].end_ms, span.end_ms))
+        else:
+            out.append(span)
+    return tuple(out)
+
+
+def without(whole: Span, holes: Iterable[Span]) -> tuple[Span, ...]:
+    """What is left of a span when the holes are taken out.
+
+    whole   |==================|
+    holes      |--|     |---|
+    left    |==|  |=====|   |==|
+    """
+    left, at = [], whole.start_ms
+    for hole in merged(holes):
+        if hole.end_ms <= at or hole.start_ms >= whole.end_ms:
+            continue
+        if hole.start_ms > at:
+            left.append(Span(start_ms=at, end_ms=hole.start_ms))
+        at = hole.end_ms
+    if at < whole.end_ms:
+        left.append(Span(start_ms=at, end_ms=whole.end_ms))
+    return tuple(left)
+
+
+def output_rate(source: Fraction) -> Fraction:
+    """The rate a clip is made at: the source's own where it is a standard one, else the nearest that is."""
+    return min(STANDARD_RATES, key=lambda rate: abs(rate - source))
+
+
+def frame_at(ms: int, rate: Fraction) -> int:
+    """The frame boundary nearest to a moment (halves go up)."""
+    return int(ms * rate / 1000 + Fraction(1, 2))
+
+
+def ms_at(frame: int, rate: Fraction) -> float:
+    """The moment, in milliseconds, at which a frame begins."""
+    return float(frame * 1000 / rate)

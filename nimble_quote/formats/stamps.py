@@ -1,0 +1,22 @@
+"""Times as subtitle files write them."""
+
+import re
+
+_STAMP = re.compile(r"^(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2})[.,](\d{1,3})$")
+
+
+def read_stamp(text: str) -> int | None:
+    """Milliseconds of `h:mm:ss.mmm`, `mm:ss.mmm`, with dot or comma; None where it is no time."""
+    match = _STAMP.match(text.strip())
+    if not match:
+        return None
+    hours, minutes, seconds, fraction = match.groups()
+    if int(minutes) > 59 or int(seconds) > 59:
+        return None
+    return (int(hours or 0) * 3600 + int(minutes) * 60 + int(seconds)) * 1000 + int(fraction.ljust(3, "0"))
+
+
+def write_stamp(ms: int, mark: str = ".") -> str:
+    """`hh:mm:ss.mmm`, with the mark before the milliseconds that the format wants."""
+    seconds, thousandths = divmod(ms, 1000)
+    return f"{seconds // 3600:02}:{seconds // 60 % 60:02}:{seconds % 60:02}{mark}{thousandths:03}"
