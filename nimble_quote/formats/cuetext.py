@@ -3,7 +3,8 @@
 import html
 import re
 import unicodedata
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 
 from nimble_quote.core.transcript.cues import Token
 from nimble_quote.formats.stamps import read_stamp
@@ -25,34 +26,47 @@ class CueText:
 def read_cue_text(text: str) -> CueText:
     """Reads cue text: `<00:00:01.500>` times the word after it, `<v Name>` names the speaker, other tags are dropped.
 
-    Character references are resolved after the tags are gone, so that `&lt;b&gt;` stays text.
+    A time with no word between it and the next tag or space ends the word before it. Character references are
+    resolved after the tags are gone, so that `&lt;b&gt;` stays text.
     """
     tokens: list[Token] = []
     speaker: str | None = None
-    at = time = 0
-    stamped = False
-    pieces: list[tuple[str, int | None]] = []
-    text = _ASS_OVERRIDE.sub("", text)
-    for tag in _TAG.finditer(text):
-        pieces.append((text[at : tag.start()], time if stamped else None))
-        stamped = False if pieces[-1][0].strip() else stamped
-        at = tag.end()
-        stamp = read_stamp(tag[1])
-        if stamp is not None:
-            time, stamped = stamp, True
-        elif tag[1].startswith(("v ", "v.")) and speaker is None:
-            speaker = clean(tag[1].partition(" ")[2]).strip()[:120] or None
-    pieces.append((text[at:], time if stamped else None))
+    stamp: int | None = None
     glued = False
-    for piece, start in pieces:
-        for place, word in enumerate(clean(html.unescape(piece)).split()):
-            if place == 0 and glued and not piece[:1].isspace() and start is None:
-                tokens[-1] = Token(text=tokens[-1].text + word, start_ms=tokens[-1].start_ms)
-            else:
-                tokens.append(Token(text=word, start_ms=start if place == 0 else None))
-        if piece:
-            glued = bool(tokens) and not piece[-1].isspace()
+    for kind, part in _parts(_ASS_OVERRIDE.sub("", text)):
+        if kind == "text":
+            _add_words(tokens, part, stamp, glued)
+            stamp, glued = None, not part[-1].isspace()
+        elif (time := read_stamp(part)) is not None:
+            stamp = time
+        elif part.startswith(("v ", "v.")) and speaker is None:
+            speaker = clean(part.partition(" ")[2]).strip()[:120] or None
     return CueText(tokens=tuple(tokens), speaker=speaker)
+
+
+def _parts(text: str) -> Iterator[tuple[str, str]]:
+    """The text and tags of a cue in turn; a tag without its brackets."""
+    at = 0
+    for tag in _TAG.finditer(text):
+        if tag.start() > at:
+            yield "text", text[at : tag.start()]
+        yield "tag", tag[1]
+        at = tag.end()
+    if at < len(text):
+        yield "text", text[at:]
+
+
+def _add_words(tokens: list[Token], part: str, stamp: int | None, glued: bool) -> None:
+    """Adds the words of a stretch of text; with no space around the tag before it, its first goes on with the last."""
+    said = clean(html.unescape(part))
+    words = said.split()
+    if stamp is not None and (not words or said[0].isspace()):
+        if tokens:
+            tokens[-1] = replace(tokens[-1], end_ms=stamp)
+        stamp = None
+    elif words and tokens and stamp is None and glued and not said[0].isspace():
+        tokens[-1] = replace(tokens[-1], text=tokens[-1].text + words.pop(0))
+    tokens += [Token(text=word, start_ms=stamp if place == 0 else None) for place, word in enumerate(words)]
 
 
 def clean(text: str) -> str:

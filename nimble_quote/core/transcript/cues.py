@@ -8,10 +8,11 @@ from nimble_quote.core.transcript.words import Word
 
 @dataclass(frozen=True, kw_only=True)
 class Token:
-    """A word of a cue, with the time it starts at where the file gives one."""
+    """A word of a cue, with the times at which it starts and ends where the file gives them."""
 
     text: str
     start_ms: int | None = None
+    end_ms: int | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,7 +55,7 @@ def timed_words(cues: Iterable[TimedCue]) -> list[HeardWord]:
         starts = _starts(cue)
         for place, token in enumerate(cue.tokens):
             start = max(at, starts[place])
-            end = max(start + 1, starts[place + 1])
+            end = max(start + 1, min(starts[place + 1], token.end_ms or starts[place + 1]))
             word = Word(index=len(out), text=token.text, start_ms=start, end_ms=end)
             out.append(HeardWord(word=word, speaker=cue.speaker, ends_cue=place == len(cue.tokens) - 1))
             at = end

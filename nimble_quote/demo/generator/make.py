@@ -20,6 +20,7 @@ from nimble_quote.demo.generator.voice import SAMPLE_RATE, SpokenWord, Voice, re
 HERE = Path(__file__).parent
 MEDIA = HERE.parent / "media"
 PART_BYTES = 3_900_000
+PAUSE_MS = 100
 SPEAKER = "Maren Tolley"
 _COLOUR = ["-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709"]
 
@@ -42,19 +43,21 @@ def main() -> None:
 
 
 def webvtt(words: list[SpokenWord]) -> str:
-    """The recogniser's transcript as WebVTT with a time before each word, one cue a sentence."""
+    """The recogniser's transcript as WebVTT with a time before each word (and after it where a pause follows)."""
     cues = []
     for number in range(words[-1].sentence + 1):
         line = [word for word in words if word.sentence == number]
-        text = " ".join(_timed(word) for word in line)
+        text = " ".join(_timed(word, following) for word, following in zip(line, [*line[1:], None], strict=True))
         cues.append(f"{_stamp(line[0].start_ms)} --> {_stamp(line[-1].end_ms)}\n<v {SPEAKER}>{text}</v>\n")
     return "WEBVTT\n\n" + "\n".join(cues)
 
 
-def _timed(word: SpokenWord) -> str:
+def _timed(word: SpokenWord, following: SpokenWord | None) -> str:
     tokens = word.heard.split()
     step = (word.end_ms - word.start_ms) / len(tokens)
-    return " ".join(f"<{_stamp(word.start_ms + round(i * step))}>{token}" for i, token in enumerate(tokens))
+    text = " ".join(f"<{_stamp(word.start_ms + round(i * step))}>{token}" for i, token in enumerate(tokens))
+    pause = following is not None and following.start_ms - word.end_ms >= PAUSE_MS
+    return f"{text}<{_stamp(word.end_ms)}>" if pause else text
 
 
 def _stamp(ms: int) -> str:
@@ -65,11 +68,44 @@ def _original(samples: np.ndarray, scratch: Path) -> Path:
     sound, target = scratch / "voice.wav", scratch / "original.mp4"
     write_wav(str(sound), samples, SAMPLE_RATE)
     size = f"{picture.WIDTH}x{picture.HEIGHT}"
-    command = ["ffmpeg", "-v", "error", "-y", "-f", "rawvideo", "-pix_fmt", "bgr0", "-s", size,
-               "-r", str(picture.RATE), "-i", "-", "-i", str(sound),
-               "-vf", "scale=out_color_matrix=bt709:out_range=tv,format=yuv420p", *_COLOUR,
-               "-c:v", "libx264", "-preset", "veryfast", "-crf", "26", "-g", "250",
-               "-c:a", "aac", "-b:a", "96k", "-ar", "48000", "-movflags", "+faststart", str(target)]
+    command = [
+        "ffmpeg",
+        "-v",
+        "error",
+        "-y",
+        "-f",
+        "rawvideo",
+        "-pix_fmt",
+        "bgr0",
+        "-s",
+        size,
+        "-r",
+        str(picture.RATE),
+        "-i",
+        "-",
+        "-i",
+        str(sound),
+        "-vf",
+        "scale=out_color_matrix=bt709:out_range=tv,format=yuv420p",
+        *_COLOUR,
+        "-c:v",
+        "libx264",
+        "-preset",
+        "veryfast",
+        "-crf",
+        "26",
+        "-g",
+        "250",
+        "-c:a",
+        "aac",
+        "-b:a",
+        "96k",
+        "-ar",
+        "48000",
+        "-movflags",
+        "+faststart",
+        str(target),
+    ]
     encoder = subprocess.Popen(command, stdin=subprocess.PIPE)
     assert encoder.stdin is not None
     for frame in picture.frames(picture.loudness_by_frame(samples, SAMPLE_RATE)):
@@ -82,9 +118,33 @@ def _original(samples: np.ndarray, scratch: Path) -> Path:
 
 def _proxy(original: Path, scratch: Path) -> Path:
     target = scratch / "proxy.mp4"
-    subprocess.run(["ffmpeg", "-v", "error", "-y", "-i", str(original), "-vf", "scale=-2:540", *_COLOUR,
-                    "-c:v", "libx264", "-preset", "veryfast", "-crf", "27", "-g", str(picture.RATE),
-                    "-c:a", "copy", "-movflags", "+faststart", str(target)], check=True)
+    subprocess.run(
+        [
+            "ffmpeg",
+            "-v",
+            "error",
+            "-y",
+            "-i",
+            str(original),
+            "-vf",
+            "scale=-2:540",
+            *_COLOUR,
+            "-c:v",
+            "libx264",
+            "-preset",
+            "veryfast",
+            "-crf",
+            "27",
+            "-g",
+            str(picture.RATE),
+            "-c:a",
+            "copy",
+            "-movflags",
+            "+faststart",
+            str(target),
+        ],
+        check=True,
+    )
     return target
 
 

@@ -90,8 +90,15 @@ class Voice:
             if not len(said) == len(heard) == len(times):
                 raise ValueError(f"{line.said!r}: {len(said)} words, {len(times)} spoken")
             for one, other, (start, end) in zip(said, heard, times, strict=True):
-                words.append(SpokenWord(said=one, heard=other.replace("\u00a0", " "), sentence=number,
-                                        start_ms=round((at + start) * 1000), end_ms=round((at + end) * 1000)))
+                words.append(
+                    SpokenWord(
+                        said=one,
+                        heard=other.replace("\u00a0", " "),
+                        sentence=number,
+                        start_ms=round((at + start) * 1000),
+                        end_ms=round((at + end) * 1000),
+                    )
+                )
             silence = np.zeros(int(line.pause_s * SAMPLE_RATE), np.float32)
             pieces += [samples, silence]
             at += (len(samples) + len(silence)) / SAMPLE_RATE

@@ -1,0 +1,78 @@
+"""Running ffmpeg and ffprobe: no shell, only local files, only the containers we know, and killed when cancelled."""
+
+import asyncio
+import json
+from collections.abc import AsyncIterator, Awaitable, Callable, Sequence
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Any
+
+CONTAINERS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,mp3,wav,flac,ogg,aac"
+"""The demuxers a source may use. Playlists, which can name other files, are not among them."""
+GUARDS = ("-protocol_whitelist", "file,pipe", "-format_whitelist", CONTAINERS)
+"""Options before each source that keep it from reaching beyond its own file."""
+
+Progress = Callable[[float], Awaitable[None]]
+"""Called with the part done, 0..1. Raising from it stops the work."""
+
+
+class MediaFailed(RuntimeError):
+    """A media tool failed: its command and the tail of what it said."""
+
+    def __init__(self, command: Sequence[str], said: str) -> None:
+        tail = "\n".join(said.strip().splitlines()[-8:])
+        super().__init__(f"{command[0]} failed: {tail or 'it said nothing'}")
+        self.command = tuple(command)
+        self.said = tail
+
+
+@asynccontextmanager
+async def running(command: Sequence[str], **pipes: Any) -> AsyncIterator[asyncio.subprocess.Process]:
+    """A child process that never outlives the block."""
+    process = await asyncio.create_subprocess_exec(*command, stdin=asyncio.subprocess.DEVNULL, **pipes)
+    try:
+        yield process
+    finally:
+        if process.returncode is None:
+            process.kill()
+            await process.wait()
+
+
+async def run(command: Sequence[str]) -> tuple[bytes, str]:
+    """Runs a command to its end: what it wrote, and what it said. Raises `MediaFailed` where it fails."""
+    pipe = asyncio.subprocess.PIPE
+    async with running(command, stdout=pipe, stderr=pipe) as process:
+        out, said = await process.communicate()
+    if process.returncode:
+        raise MediaFailed(command, said.decode(errors="replace"))
+    return out, said.decode(errors="replace")
+
+
+async def run_with_progress(
+    command: Sequence[str], length_ms: float, progress: Progress, folder: Path | None = None
+) -> None:
+    """Runs an ffmpeg command that writes its progress to standard output (`-progress pipe:1`), in a folder."""
+    pipe = asyncio.subprocess.PIPE
+    async with running(command, stdout=pipe, stderr=pipe, cwd=folder) as process:
+        assert process.stdout is not None
+        assert process.stderr is not None
+        said = asyncio.ensure_future(process.stderr.read())
+        try:
+            async for line in process.stdout:
+                key, _, value = line.decode().strip().partition("=")
+                if key == "out_time_us" and value.isdigit():
+                    await progress(min(1.0, int(value) / 1000 / max(1.0, length_ms)))
+            await process.wait()
+        finally:
+            if process.returncode is None:
+                process.kill()
+            text = (await said).decode(errors="replace")
+    if process.returncode:
+        raise MediaFailed(command, text)
+
+
+async def ffprobe(path: Path, *options: str) -> dict[str, Any]:
+    """What ffprobe tells of a file, as its JSON."""
+    out, _ = await run(["ffprobe", "-v", "error", *GUARDS, "-of", "json", *options, "-i", str(path)])
+    found: dict[str, Any] = json.loads(out)
+    return found

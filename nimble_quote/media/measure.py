@@ -1,0 +1,55 @@
+"""The facts of a finished clip, measured from the file itself."""
+
+from fractions import Fraction
+from pathlib import Path
+
+from nimble_quote.core.preflight import FileFacts
+from nimble_quote.media.ffmpeg import ffprobe
+from nimble_quote.media.loudness import measure
+
+
+async def measure_clip(path: Path) -> FileFacts:
+    """Probes a clip and meters its sound."""
+    found = await ffprobe(path, "-count_packets", "-show_streams", "-show_format")
+    video = next(s for s in found["streams"] if s["codec_type"] == "video")
+    audio = next(s for s in found["streams"] if s["codec_type"] == "audio")
+    loudness = await measure(path)
+    return FileFacts(
+        width=video["width"],
+        height=video["height"],
+        frames=int(video["nb_read_packets"]),
+        video_ms=_ends_ms(video),
+        audio_ms=_ends_ms(audio),
+        rate=Fraction(video["avg_frame_rate"]),
+        video_codec=video["codec_name"],
+        profile=video["profile"],
+        pixel_format=video["pix_fmt"],
+        square_pixels=video.get("sample_aspect_ratio", "1:1") == "1:1",
+        colour=video.get("color_space", "unknown"),
+        faststart=index_comes_first(path),
+        audio_codec=audio["codec_name"],
+        sample_rate=int(audio["sample_rate"]),
+        channels=audio["channels"],
+        loudness_lufs=loudness.lufs,
+        true_peak_dbtp=loudness.peak_dbtp,
+        size_bytes=path.stat().st_size,
+    )
+
+
+def index_comes_first(path: Path) -> bool:
+    """Whether an MP4 file's index (`moov`) stands before its media (`mdat`), by its top-level boxes (ISO 14496-12)."""
+    with path.open("rb") as file:
+        while header := file.read(8):
+            size, kind = int.from_bytes(header[:4], "big"), header[4:]
+            if kind in (b"moov", b"mdat"):
+                return kind == b"moov"
+            if size == 1:
+                size = int.from_bytes(file.read(8), "big") - 8
+            if size < 8:
+                return False
+            file.seek(size - 8, 1)
+    return False
+
+
+def _ends_ms(stream: dict[str, str]) -> float:
+    return (float(stream.get("start_time", 0)) + float(stream["duration"])) * 1000

@@ -1,0 +1,153 @@
+"""An Assembly made into a file: one ffmpeg filter graph for the picture, the sound laid beside it.
+
+source -> frame grid -> kept frames -> window -> backdrop -> captions -> H.264
+source -> segments, fades -> loudness                                  -> AAC
+"""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.framing.window import Placed
+from nimble_quote.core.preflight import LOUDNESS_LUFS
+from nimble_quote.formats.ass import write_ass
+from nimble_quote.media.colour import for_old_matrix, script_for_burning
+from nimble_quote.media.cutting import Reach
+from nimble_quote.media.ffmpeg import GUARDS, Progress, ffprobe, run_with_progress
+from nimble_quote.media.loudness import levelled
+from nimble_quote.media.sound import lay_sound
+
+_SOUND_SHARE = 0.08
+"""The part of the whole work that the sound is, for the progress."""
+_BLUR_SIDE = 136
+"""A backdrop is blurred at this size, where it costs little, and enlarged: it has no detail to lose."""
+ENCODER = ("-c:v", "libx264", "-preset", "veryfast", "-profile:v", "high", "-crf", "20", "-maxrate", "12M",
+           "-bufsize", "12M", "-pix_fmt", "yuv420p")  # fmt: skip
+_TAGS = ("-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709", "-color_range", "tv")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Source:
+    """The recording to cut from. Width and height as displayed."""
+
+    path: Path
+    width: int
+    height: int
+
+
+async def render(assembly: Assembly, source: Source, fonts: Path, scratch: Path, progress: Progress) -> Path:
+    """Makes the clip in the scratch folder and returns its path. Raises `MediaFailed` where ffmpeg fails."""
+    sound = scratch / "sound.wav"
+    await lay_sound(assembly, source.path, scratch / "bed.wav")
+    await levelled(scratch / "bed.wav", sound, LOUDNESS_LUFS)
+    await progress(_SOUND_SHARE)
+    (scratch / "captions.ass").write_text(script_for_burning(write_ass(assembly)), encoding="utf-8")
+    # The graph names files by these plain names, in the folder it runs in: a path can't be misread as filter syntax.
+    (scratch / "fonts").symlink_to(fonts)
+    matrix = await _colour_matrix(source.path) if assembly.picture else "bt709"
+    (scratch / "graph.txt").write_text(filter_graph(assembly, source, matrix), encoding="utf-8")
+
+    async def picture_progress(part: float) -> None:
+        await progress(_SOUND_SHARE + (1 - _SOUND_SHARE) * part)
+
+    await run_with_progress(_command(assembly, source), assembly.length_ms, picture_progress, scratch)
+    return scratch / "clip.mp4"
+
+
+def _command(assembly: Assembly, source: Source) -> list[str]:
+    rate = f"{assembly.rate.numerator}/{assembly.rate.denominator}"
+    if assembly.picture:
+        seen = [*Reach.of(assembly).seek, *GUARDS, "-i", str(source.path)]
+    else:
+        colour = for_old_matrix(assembly.framing.colour)
+        size = f"{assembly.destination.width}x{assembly.destination.height}"
+        seen = ["-f", "lavfi", "-i", f"color=c={colour}:s={size}:r={rate}"]
+    return [
+        "ffmpeg", "-v", "error", "-nostdin", "-y", *seen, *GUARDS, "-i", "sound.wav",
+        "-filter_complex_script", "graph.txt", "-map", "[out]", "-map", "1:a:0",
+        *ENCODER, *_TAGS, "-r", rate, "-g", str(round(assembly.rate * 2)),
+        "-c:a", "aac", "-b:a", "160k", "-ar", "48000", "-ac", "2",
+        "-map_metadata", "-1", "-movflags", "+faststart", "-progress", "pipe:1", "-f", "mp4", "clip.mp4",
+    ]  # fmt: skip
+
+
+def filter_graph(assembly: Assembly, source: Source, matrix: str = "bt709") -> str:
+    """The picture's filter graph, from `[0:v]` to `[out]`; `matrix` is how the source's colours are coded."""
+    captions = "ass=f=captions.ass:fontsdir=fonts," if assembly.captions and assembly.captions.cues else ""
+    # Ends the picture here and not with an option on the output, which would end the sound with it.
+    last = f"{captions}format=yuv420p,setsar=1,trim=end_frame={assembly.frames}[out]"
+    if assembly.picture is None:
+        return f"[0:v:0]{last}"
+    return f"{_kept_frames(assembly)},{_upright(source, matrix)}{_composed(assembly, source)}{last}"
+
+
+def _kept_frames(assembly: Assembly) -> str:
+    """Only the frames of the segments, numbered anew. The last frame stands where the picture ends before the sound."""
+    reach = Reach.of(assembly)
+    rate = f"{assembly.rate.numerator}/{assembly.rate.denominator}"
+    firsts = ((s.source_frame - reach.first_frame, s.frames) for s in assembly.segments)
+    kept = "+".join(f"between(n\\,{first}\\,{first + frames - 1})" for first, frames in firsts)
+    hold = round(assembly.rate) * 2
+    return f"[0:v:0]fps={rate}:start_time=0,tpad=stop={hold}:stop_mode=clone,select='{kept}',setpts=N/({rate})/TB"
+
+
+def _upright(source: Source, matrix: str) -> str:
+    convert = "" if matrix == "bt709" else f":in_color_matrix={matrix}:out_color_matrix=bt709:out_range=tv"
+    return f"scale={source.width}:{source.height}{convert},setsar=1,"
+
+
+def _composed(assembly: Assembly, source: Source) -> str:
+    assert assembly.picture is not None
+    placed, width, height = assembly.picture, assembly.destination.width, assembly.destination.height
+    picture = window_filter(placed, source)
+    if (placed.width_px, placed.height_px) == (width, height):
+        return f"{picture},"
+    if assembly.framing.backdrop == "colour":
+        colour = for_old_matrix(assembly.framing.colour)
+        return f"{picture},format=yuv420p,pad={width}:{height}:{placed.x_px}:{placed.y_px}:color={colour},"
+    scale = _BLUR_SIDE / min(width, height)
+    small = f"{round(width * scale / 2) * 2}:{round(height * scale / 2) * 2}"
+    return (
+        f"split[a][b];[a]scale={small}:force_original_aspect_ratio=increase,crop={small},gblur=5,"
+        f"scale={width}:{height}[back];[b]{picture}[front];[back][front]overlay={placed.x_px}:{placed.y_px},"
+    )
+
+
+def window_filter(placed: Placed, source: Source) -> str:
+    """The window cut out and scaled to its box: to even source pixels around it first, the rest in output pixels.
+
+    A window edge rarely falls on a whole source pixel (a 9:16 window of 1080 lines is 607.5 wide); cropping a little
+    wide, scaling, and cropping what is left over places it to a part of a pixel without stretching anything.
+    """
+    window = placed.window
+    x, crop_width = _even_around(window.x * source.width, window.width * source.width, source.width)
+    y, crop_height = _even_around(window.y * source.height, window.height * source.height, source.height)
+    scale = placed.width_px / (window.width * source.width)
+    full_width = max(placed.width_px, round(crop_width * scale / 2) * 2)
+    full_height = max(placed.height_px, round(crop_height * scale / 2) * 2)
+    left = min(round((window.x * source.width - x) * scale), full_width - placed.width_px)
+    top = min(round((window.y * source.height - y) * scale), full_height - placed.height_px)
+    return (
+        f"crop={crop_width}:{crop_height}:{x}:{y},scale={full_width}:{full_height}:flags=bicubic,"
+        f"crop={placed.width_px}:{placed.height_px}:{left}:{top}:exact=1"
+    )
+
+
+def _even_around(start: float, length: float, whole: int) -> tuple[int, int]:
+    """The even start and length of a stretch of pixels that holds another, inside the whole."""
+    first = int(start // 2) * 2
+    end = min(whole, -int(-(start + length) // 2) * 2)
+    return first, end - first
+
+
+async def _colour_matrix(path: Path) -> str:
+    """How a source's colours are coded; untagged small pictures are of the older kind, as players assume."""
+    found = await ffprobe(path, "-select_streams", "V:0", "-show_entries", "stream=color_space,color_range,height")
+    stream = found["streams"][0]
+    tag = stream.get("color_space", "unknown")
+    if stream.get("color_range") == "pc":
+        return "bt709" if tag == "unknown" else _MATRICES.get(tag, "bt709") + ":in_range=pc"
+    return _MATRICES.get(tag, "bt709" if int(stream["height"]) >= 720 else "bt601")
+
+
+_MATRICES = {"bt709": "bt709", "smpte170m": "bt601", "bt470bg": "bt601", "bt2020nc": "bt2020"}
