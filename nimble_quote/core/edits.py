@@ -4,7 +4,7 @@ To add one: a class with a new `kind` here, listed in `Edit`, with `applied` (th
 where it makes no sense) and `said` (what the history calls it). Everything else follows: storing, undo, the API.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field
@@ -12,7 +12,7 @@ from pydantic import Field
 from nimble_quote.core.captions.styles import STYLES
 from nimble_quote.core.captions.words import corrected
 from nimble_quote.core.cutting.edges import around_words, cut_after, cut_before, instead_of_words
-from nimble_quote.core.cutting.kept import kept_words, text_of
+from nimble_quote.core.cutting.kept import kept_spans, kept_words, text_of
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.framing.placement import first_framing, speakers_face
 from nimble_quote.core.model import Frozen
@@ -22,6 +22,8 @@ from nimble_quote.core.timebase import Span, merged, without
 
 SHORTEST_MS = 200
 """The shortest a quote may be: below this there is no word left in it."""
+
+_TALL = sorted((d for d in BUILT_IN.values() if d.height > 1.5 * d.width), key=lambda d: d.limit_ms)
 
 Edge = Literal["in", "out"]
 T = TypeVar("T")
@@ -120,8 +122,7 @@ class AddVersion(Frozen):
             raise EditRefused(f"There is no destination called “{self.destination}”.")
         if document.version(self.destination):
             raise EditRefused(f"This quote has a version for {BUILT_IN[self.destination].name} already.")
-        face = speakers_face(talk.faces, without(document.span, document.struck))
-        added = (*document.versions, Version(destination=self.destination, framing=first_framing(face)))
+        added = (*document.versions, _first_version(self.destination, talk, kept_spans(document)))
         order = list(BUILT_IN)
         return _changed(document, versions=tuple(sorted(added, key=lambda v: order.index(v.destination))))
 
@@ -130,17 +131,38 @@ class AddVersion(Frozen):
 
 
 class RemoveVersion(Frozen):
-    """Drops the version for a destination."""
+    """Drops the version for a destination; a quote is always for one at least."""
 
     kind: Literal["remove-version"] = "remove-version"
     destination: str
 
     def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
         _version(document, self.destination)
+        if len(document.versions) == 1:
+            raise EditRefused("A quote needs one destination at least. Add another before you remove this one.")
         return _changed(document, versions=tuple(v for v in document.versions if v.destination != self.destination))
 
     def said(self, document: QuoteDocument, talk: Talk) -> str:
         return f"Removed {_named(self.destination)}"
+
+
+class FrameSpeaker(Frozen):
+    """Puts one version's window on the speaker's face again, at the widest."""
+
+    kind: Literal["frame-speaker"] = "frame-speaker"
+    destination: str
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        version = _version(document, self.destination)
+        face = speakers_face(talk.faces, kept_spans(document))
+        if face is None:
+            raise EditRefused("No face was found in this part of the recording. Place the picture by hand.")
+        placed = first_framing(face)
+        framing = version.framing.model_copy(update={"layout": "fill", "x": placed.x, "y": placed.y, "zoom": 1.0})
+        return _with_version(document, self.destination, framing=framing)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        return f"Put {_named(self.destination)} on the speaker"
 
 
 class SetFraming(Frozen):
@@ -228,6 +250,7 @@ Edit = Annotated[
     | RestoreWords
     | AddVersion
     | RemoveVersion
+    | FrameSpeaker
     | SetFraming
     | PlaceCaptions
     | ChooseCaptionStyle
@@ -248,10 +271,20 @@ def describe_edit(document: QuoteDocument, edit: Edit, talk: Talk) -> str:
 
 
 def new_quote(talk: Talk, first: int, last: int) -> QuoteDocument:
-    """The quote that keeps words `first` to `last`, titled with how it opens."""
+    """The quote that keeps words `first` to `last`, titled with how it opens, for the first tall place it fits."""
     span = _or_refused(lambda: around_words(talk, *_ordered(first, last, talk)))
     words = talk.between(span.start_ms, span.end_ms)
-    return QuoteDocument(title=text_of(words, most=48) or "Untitled", span=span)
+    fitting = (d for d in _TALL if d.limit_ms >= span.length_ms)
+    destination = next(fitting, _TALL[-1])
+    return QuoteDocument(
+        title=text_of(words, most=48) or "Untitled",
+        span=span,
+        versions=(_first_version(destination.id, talk, (span,)),),
+    )
+
+
+def _first_version(destination: str, talk: Talk, spans: Sequence[Span]) -> Version:
+    return Version(destination=destination, framing=first_framing(speakers_face(talk.faces, spans)))
 
 
 def _or_refused(step: Callable[[], T]) -> T:

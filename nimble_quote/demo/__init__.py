@@ -1,0 +1,1 @@
+"""The demo: made-up talks of the harbour town of Skerry Sound."""

@@ -1,0 +1,1 @@
+"""The web API: thin routes that load, call the core, and save."""

@@ -1,0 +1,63 @@
+"""The application: routes, guards, and the built front end."""
+
+import asyncio
+import contextlib
+from collections.abc import AsyncIterator
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse, Response
+from fastapi.staticfiles import StaticFiles
+
+from nimble_quote.api.changes import Changes
+from nimble_quote.api.guard import Guard
+from nimble_quote.api.place import House
+from nimble_quote.api.problems import install_problems, problem
+from nimble_quote.api.routes import find, outbox, shelf, workbench
+from nimble_quote.media.files import MediaRoot
+from nimble_quote.settings import Settings
+from nimble_quote.store.database import open_pool
+
+
+def make_app(settings: Settings) -> FastAPI:
+    """The application for some settings."""
+
+    @contextlib.asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        media = MediaRoot(settings.media_root)
+        media.prepare()
+        changes = Changes(settings.database_url)
+        async with open_pool(settings.database_url) as pool:
+            app.state.house = House(settings=settings, pool=pool, media=media, changes=changes)
+            listening = asyncio.create_task(changes.run())
+            yield
+            listening.cancel()
+            with contextlib.suppress(asyncio.CancelledError):
+                await listening
+
+    app = FastAPI(
+        title="Nimble Quote", lifespan=lifespan, generate_unique_id_function=lambda route: route.name, docs_url=None,
+        redoc_url=None, openapi_url="/api/openapi.json",
+    )  # fmt: skip
+    app.add_middleware(Guard, port=settings.port)
+    install_problems(app)
+    for module in (shelf, find, workbench, outbox):
+        app.include_router(module.router)
+    _serve_front_end(app, settings.web_build)
+    return app
+
+
+def _serve_front_end(app: FastAPI, build: Path) -> None:
+    if (build / "_app").is_dir():
+        app.mount("/_app", StaticFiles(directory=build / "_app"))
+    if (build / "fonts").is_dir():
+        app.mount("/fonts", StaticFiles(directory=build / "fonts"))
+
+    @app.get("/{path:path}", include_in_schema=False)
+    async def page(path: str) -> Response:
+        """The one page of the front end, which reads the address itself; unknown API paths are no pages."""
+        if path.startswith("api/"):
+            return problem(404, "There is no such address.")
+        if path == "favicon.svg":
+            return FileResponse(build / "favicon.svg")
+        return FileResponse(build / "index.html", headers={"cache-control": "no-cache"})

@@ -1,0 +1,48 @@
+"""Keeps other web pages out: the server listens on loopback, and a page elsewhere must not be able to use it.
+
+The Host must be ours (a name that was pointed at loopback is not), and a request that could change something must come
+from our own origin.
+"""
+
+from starlette.datastructures import MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from nimble_quote.api.problems import problem
+
+_SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
+_HEADERS = {
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "no-referrer",
+    "X-Frame-Options": "DENY",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+
+
+class Guard:
+    """Refuses requests with a foreign Host or Origin, and sets the headers that keep a browser strict."""
+
+    def __init__(self, app: ASGIApp, port: int) -> None:
+        self._app = app
+        self._hosts = {f"{name}:{port}" for name in ("127.0.0.1", "localhost")}
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Passes a request on, or answers it with 403."""
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        headers = {key.decode("latin-1"): value.decode("latin-1") for key, value in scope["headers"]}
+        if headers.get("host") not in self._hosts:
+            await problem(403, "This server answers only under its own address.")(scope, receive, send)
+            return
+        origin = headers.get("origin")
+        foreign = origin is not None and origin.removeprefix("http://") not in self._hosts
+        if scope["method"] not in _SAFE_METHODS and (foreign or headers.get("sec-fetch-site") == "cross-site"):
+            await problem(403, "Changes can only be made from Nimble Quote's own pages.")(scope, receive, send)
+            return
+
+        async def send_strict(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                MutableHeaders(scope=message).update(_HEADERS)
+            await send(message)
+
+        await self._app(scope, receive, send_strict)

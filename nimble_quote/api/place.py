@@ -1,0 +1,107 @@
+"""What the routes share: the database, the media root, and loading what the core needs."""
+
+from collections.abc import AsyncIterator
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import Depends, Request
+
+from nimble_quote.api.changes import Changes
+from nimble_quote.api.views import QuoteBrief, QuoteView, VersionView
+from nimble_quote.core.assembly import assemble
+from nimble_quote.core.cutting.kept import kept_ms, kept_spans, kept_words, struck_words, text_of
+from nimble_quote.core.destinations import BUILT_IN, gauge
+from nimble_quote.core.preflight import preflight
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span
+from nimble_quote.formats.ass import write_ass
+from nimble_quote.media.files import MediaRoot
+from nimble_quote.settings import Settings
+from nimble_quote.store import recordings, transcripts
+from nimble_quote.store.database import Connection, Pool
+from nimble_quote.store.quotes import QuoteRow
+from nimble_quote.store.recordings import RecordingRow
+
+MARGIN_MS = 10 * 60_000
+"""How far beyond a quote its words are loaded: no single edit reaches further."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class House:
+    """What lives as long as the server."""
+
+    settings: Settings
+    pool: Pool
+    media: MediaRoot
+    changes: Changes
+
+
+def _house(request: Request) -> House:
+    house = request.app.state.house
+    assert isinstance(house, House)
+    return house
+
+
+TheHouse = Annotated[House, Depends(_house)]
+
+
+async def _connection(house: TheHouse) -> AsyncIterator[Connection]:
+    async with house.pool.connection() as conn:
+        yield conn
+
+
+# Closed, and so committed, before the answer is sent: what a browser was told is kept has been kept.
+TheConnection = Annotated[Connection, Depends(_connection, scope="function")]
+
+
+async def talk_around(conn: Connection, recording: RecordingRow, span: Span) -> Talk:
+    """The words and faces near a quote."""
+    return Talk(
+        words=await transcripts.words_around(conn, recording.id, span, MARGIN_MS),
+        duration_ms=recording.duration_ms,
+        faces=await recordings.faces_in(conn, recording.id, span),
+    )
+
+
+def brief(quote: QuoteRow, talk: Talk) -> QuoteBrief:
+    """A quote for a list."""
+    return QuoteBrief(
+        id=quote.id,
+        recording_id=quote.recording_id,
+        title=quote.document.title,
+        span=quote.document.span,
+        length_ms=kept_ms(quote.document),
+        text=text_of(kept_words(quote.document, talk), most=400),
+        destinations=[version.destination for version in quote.document.versions],
+    )
+
+
+def quote_view(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteView:
+    """A quote for the workbench, with every version resolved and checked."""
+    document, length = quote.document, kept_ms(quote.document)
+    return QuoteView(
+        id=quote.id,
+        recording_id=recording.id,
+        recording_title=recording.title,
+        revision=quote.revision,
+        removed=quote.removed,
+        document=document,
+        kept=list(kept_spans(document)),
+        kept_words=[word.index for word in kept_words(document, talk)],
+        struck_words=[word.index for word in struck_words(document, talk)],
+        length_ms=length,
+        gauges=[gauge(length, destination) for destination in BUILT_IN.values()],
+        versions=[_version_view(version.destination, quote, recording, talk) for version in document.versions],
+        undo_said=quote.undo_said,
+        redo_said=quote.redo_said,
+    )
+
+
+def _version_view(destination: str, quote: QuoteRow, recording: RecordingRow, talk: Talk) -> VersionView:
+    assembly = assemble(quote.document, talk, recording.facts, BUILT_IN[destination])
+    return VersionView(
+        destination=destination,
+        assembly=assembly,
+        script=write_ass(assembly),
+        findings=list(preflight(assembly, talk.faces)),
+    )

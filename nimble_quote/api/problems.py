@@ -1,0 +1,60 @@
+"""Errors as the API tells them (RFC 9457, problem+json): what happened, to what, and what to do.
+
+EditRefused, TranscriptUnreadable, SourceRefused, UploadRefused -> 422
+NotFound -> 404        StaleRevision, AlreadyHere -> 409
+"""
+
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import ValidationError
+
+from nimble_quote.core.edits import EditRefused
+from nimble_quote.formats.transcripts import TranscriptUnreadable
+from nimble_quote.jobs.intake import AlreadyHere
+from nimble_quote.media.probe import SourceRefused
+from nimble_quote.store.database import NotFound
+from nimble_quote.store.quotes import StaleRevision
+
+
+class UploadRefused(ValueError):
+    """An upload that can't be taken; the message says why."""
+
+
+_STATUS: dict[type[Exception], int] = {
+    EditRefused: 422,
+    TranscriptUnreadable: 422,
+    SourceRefused: 422,
+    UploadRefused: 422,
+    NotFound: 404,
+    StaleRevision: 409,
+    AlreadyHere: 409,
+}
+
+
+def install_problems(app: FastAPI) -> None:
+    """Makes the app answer every known error as a problem."""
+    for kind in _STATUS:
+        app.add_exception_handler(kind, _known)
+    app.add_exception_handler(RequestValidationError, _invalid)
+    app.add_exception_handler(ValidationError, _invalid)
+
+
+def problem(status: int, detail: str, **more: Any) -> JSONResponse:
+    """A problem as a response."""
+    body = {"type": "about:blank", "status": status, "detail": detail, **more}
+    return JSONResponse(body, status, media_type="application/problem+json")
+
+
+async def _known(request: Request, error: Exception) -> JSONResponse:
+    status = next(code for kind, code in _STATUS.items() if isinstance(error, kind))
+    return problem(status, str(error), kind=type(error).__name__)
+
+
+async def _invalid(request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError | ValidationError)
+    first = error.errors()[0]
+    where = ".".join(str(part) for part in first["loc"] if part != "body")
+    return problem(422, f"{where}: {first['msg']}" if where else first["msg"], kind="Invalid")

@@ -1,0 +1,1 @@
+"""The routes, a module for each place of the interface."""

@@ -1,0 +1,69 @@
+"""Find: searching, measuring a selection, keeping it as a quote."""
+
+from fastapi import APIRouter
+
+from nimble_quote.api.place import TheConnection, brief
+from nimble_quote.api.views import Hit, QuoteBrief, SearchView, Selection, SelectionView
+from nimble_quote.core.cutting.edges import around_words
+from nimble_quote.core.destinations import BUILT_IN, gauge
+from nimble_quote.core.edits import EditRefused, new_quote
+from nimble_quote.core.search.query import LONGEST, marks, read_query
+from nimble_quote.core.talk import Talk, WordMissing
+from nimble_quote.core.timebase import Span
+from nimble_quote.store import quotes, recordings, search, transcripts
+from nimble_quote.store.database import Connection
+
+router = APIRouter(prefix="/api")
+
+
+@router.get("/search")
+async def find(q: str, conn: TheConnection, recording: int | None = None) -> SearchView:
+    """The sentences that answer a search, in one recording or in all."""
+    query = read_query(q)
+    stems = await search.stems(conn, query)
+    if query.parts and not any(any(part) for part in stems):
+        return SearchView(hits=[], note="These words are too common to search for. Add a rarer one.")
+    # Without the marks that databases use for themselves, which could make a search fail.
+    typed = q[:LONGEST].replace("\x00", " ").replace("“", '"').replace("”", '"')
+    found = await search.find(conn, typed, recording)
+    note = f"Only the first {search.MOST} sentences are shown." if len(found) == search.MOST else None
+    hits = [
+        Hit(
+            recording_id=one.recording_id, title=one.title, speaker=one.speaker, first_word=one.first_word,
+            words=one.words, start_ms=one.start_ms, end_ms=one.end_ms, marks=marks(one.stems, stems),
+        )
+        for one in found
+    ]  # fmt: skip
+    return SearchView(hits=hits, note=note)
+
+
+@router.post("/recordings/{recording_id}/selection")
+async def measure_selection(recording_id: int, chosen: Selection, conn: TheConnection) -> SelectionView:
+    """How long a selection would run as a quote, against every destination."""
+    talk = await _talk_of(conn, recording_id, chosen)
+    try:
+        span = around_words(talk, *sorted((chosen.first, chosen.last)))
+    except WordMissing as missing:
+        raise EditRefused(f"{str(missing).capitalize()}.") from missing
+    gauges = [gauge(span.length_ms, destination) for destination in BUILT_IN.values()]
+    return SelectionView(span=span, length_ms=span.length_ms, gauges=gauges)
+
+
+@router.post("/recordings/{recording_id}/quotes", status_code=201)
+async def keep_quote(recording_id: int, chosen: Selection, conn: TheConnection) -> QuoteBrief:
+    """Keeps a selection as a quote."""
+    talk = await _talk_of(conn, recording_id, chosen)
+    document = new_quote(talk, chosen.first, chosen.last)
+    quote_id = await quotes.keep(conn, recording_id, document)
+    return brief(await quotes.one(conn, quote_id), talk)
+
+
+async def _talk_of(conn: Connection, recording_id: int, chosen: Selection) -> Talk:
+    recording = await recordings.one(conn, recording_id)
+    first, last = sorted((chosen.first, chosen.last))
+    words = await transcripts.words_between(conn, recording_id, first, last)
+    if not words:
+        raise EditRefused("Those words are not in this recording.")
+    around = Span(start_ms=words[0].start_ms, end_ms=words[-1].end_ms)
+    faces = await recordings.faces_in(conn, recording_id, around)
+    return Talk(words=words, duration_ms=recording.duration_ms, faces=faces)

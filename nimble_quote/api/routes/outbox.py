@@ -1,0 +1,99 @@
+"""The outbox: exports, their files and sidecars, and news of what changes."""
+
+from collections.abc import AsyncIterator
+from typing import Literal
+
+from fastapi import APIRouter, Response
+from fastapi.responses import FileResponse
+from fastapi.sse import EventSourceResponse, ServerSentEvent
+
+from nimble_quote.api.place import TheConnection, TheHouse
+from nimble_quote.api.routes.shelf import time_left_s
+from nimble_quote.api.views import ExportView
+from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.preflight import FileFacts, Finding
+from nimble_quote.formats.sidecar import WRITERS
+from nimble_quote.jobs.queue import EXPORT, enqueue
+from nimble_quote.media.files import download_name
+from nimble_quote.store import exports
+from nimble_quote.store.database import NotFound
+from nimble_quote.store.exports import ExportRow
+
+router = APIRouter(prefix="/api")
+
+
+@router.get("/exports")
+async def list_exports(conn: TheConnection) -> list[ExportView]:
+    """The newest exports, newest first."""
+    return [export_view(row) for row in await exports.newest(conn)]
+
+
+@router.post("/exports/{export_id}/cancel")
+async def cancel_export(export_id: int, conn: TheConnection) -> ExportView:
+    """Gives an export up."""
+    await exports.request_cancel(conn, export_id)
+    return export_view(await exports.one(conn, export_id))
+
+
+@router.post("/exports/{export_id}/again", status_code=201)
+async def export_again(export_id: int, conn: TheConnection) -> ExportView:
+    """Makes an export that failed or was given up once more, exactly as it was asked for."""
+    row = await exports.one(conn, export_id)
+    new = await exports.queue(conn, row.quote_id, row.revision, Assembly.model_validate(row.assembly))
+    if new is not None:
+        await enqueue(conn, EXPORT, export_id=new)
+    return export_view(await exports.one(conn, new or export_id))
+
+
+@router.get("/exports/{export_id}/clip", response_class=FileResponse)
+async def get_clip(export_id: int, conn: TheConnection, house: TheHouse, download: bool = False) -> FileResponse:
+    """A finished clip, to play or to save under a name made of talk, quote and shape."""
+    row = await exports.one(conn, export_id)
+    if row.file_path is None:
+        raise NotFound("This clip is not made yet.")
+    path = house.media.inside(row.file_path)
+    if not path.exists():
+        raise NotFound("The file of this clip is gone from the disk. Export it again.")
+    return FileResponse(
+        path, media_type="video/mp4", filename=_name(row, ".mp4") if download else None, content_disposition_type="attachment"
+    )  # fmt: skip
+
+
+@router.get("/exports/{export_id}/captions.{kind}")
+async def get_captions(export_id: int, kind: Literal["srt", "vtt"], conn: TheConnection) -> Response:
+    """The captions of a clip as a sidecar file."""
+    row = await exports.one(conn, export_id)
+    assembly = Assembly.model_validate(row.assembly)
+    text = WRITERS[kind](assembly.captions.cues if assembly.captions else (), assembly.rate)
+    response = FileResponse("/dev/null", filename=_name(row, f".{kind}"))
+    return Response(
+        text.encode(),
+        media_type="text/vtt" if kind == "vtt" else "application/x-subrip",
+        headers={"content-disposition": response.headers["content-disposition"]},
+    )
+
+
+@router.get("/changes", response_class=EventSourceResponse)
+async def get_changes(house: TheHouse) -> AsyncIterator[ServerSentEvent]:
+    """News of changed recordings and exports, as they change."""
+    async for news in house.changes.listen():
+        yield ServerSentEvent(data=news)
+
+
+def export_view(row: ExportRow) -> ExportView:
+    """An export for the outbox."""
+    assembly = Assembly.model_validate(row.assembly)
+    return ExportView(
+        id=row.id, quote_id=row.quote_id, quote_title=row.quote_title, recording_id=row.recording_id,
+        recording_title=row.recording_title, destination=assembly.destination, state=row.state,
+        progress=row.progress, time_left_s=time_left_s(row.started_at, row.progress) if row.state == "running" else None,
+        planned_ms=assembly.length_ms, planned_frames=assembly.frames,
+        facts=FileFacts.model_validate(row.facts) if row.facts else None,
+        findings=[Finding.model_validate(one) for one in row.findings or []],
+        file_name=_name(row, ".mp4"), problem=row.problem, created_at=row.created_at,
+    )  # fmt: skip
+
+
+def _name(row: ExportRow, ending: str) -> str:
+    shape = Assembly.model_validate(row.assembly).destination.name
+    return download_name(row.recording_title, row.quote_title, shape, ending=ending)

@@ -1,0 +1,153 @@
+"""Exports: clips to be made, being made, and made. Every write of a worker carries its attempt, so that one that was
+taken for dead and wakes again can change nothing.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from psycopg.rows import class_row, scalar_row
+from psycopg.types.json import Jsonb
+
+from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.preflight import FileFacts, Finding
+from nimble_quote.store.database import Connection, NotFound
+
+
+@dataclass(frozen=True, kw_only=True)
+class ExportRow:
+    """An export, with the names of the quote and the talk it is from."""
+
+    id: int
+    quote_id: int
+    revision: int
+    destination: str
+    assembly: dict[str, Any]
+    state: str
+    progress: float
+    cancel_requested: bool
+    started_at: datetime | None
+    finished_at: datetime | None
+    file_path: str | None
+    facts: dict[str, Any] | None
+    findings: list[dict[str, Any]] | None
+    problem: str | None
+    created_at: datetime
+    quote_title: str
+    recording_id: int
+    recording_title: str
+
+
+_SELECT = """
+    select e.id, e.quote_id, e.revision, e.destination, e.assembly, e.state::text, e.progress, e.cancel_requested,
+        e.started_at, e.finished_at, e.file_path, e.facts, e.findings, e.problem, e.created_at,
+        v.document->>'title' as quote_title, q.recording_id, r.title as recording_title
+    from export e
+        join quote_revision v on v.quote_id = e.quote_id and v.number = e.revision
+        join quote q on q.id = e.quote_id
+        join recording r on r.id = q.recording_id
+"""
+
+
+class AttemptLost(RuntimeError):
+    """Another worker has taken the export over, or it is no longer to be made."""
+
+
+class CancelRequested(RuntimeError):
+    """The person who asked for the export wants it no more."""
+
+
+async def queue(conn: Connection, quote_id: int, revision: int, assembly: Assembly) -> int | None:
+    """Adds an export of a version; its id, or None where this version is being made already."""
+    async with conn.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute(
+            """insert into export (quote_id, revision, destination, assembly) values (%s, %s, %s, %s)
+               on conflict (quote_id, destination) where state in ('queued', 'running') do nothing returning id""",
+            [quote_id, revision, assembly.destination.id, Jsonb(assembly.model_dump(mode="json"))],
+        )
+        found = await cursor.fetchone()
+        return None if found is None else int(found)
+
+
+async def newest(conn: Connection, most: int = 200) -> list[ExportRow]:
+    """The newest exports, newest first."""
+    async with conn.cursor(row_factory=class_row(ExportRow)) as cursor:
+        await cursor.execute(_SELECT + " order by e.created_at desc, e.id desc limit %s", [most])
+        return await cursor.fetchall()
+
+
+async def one(conn: Connection, export_id: int) -> ExportRow:
+    """One export. Raises `NotFound`."""
+    async with conn.cursor(row_factory=class_row(ExportRow)) as cursor:
+        await cursor.execute(_SELECT + " where e.id = %s", [export_id])
+        row = await cursor.fetchone()
+    if row is None:
+        raise NotFound("There is no such export.")
+    return row
+
+
+async def begin(conn: Connection, export_id: int, attempt: UUID) -> bool:
+    """Takes an export on, also over from a worker that is gone; False where it is finished or was cancelled."""
+    cursor = await conn.execute(
+        """update export set state = 'running', attempt = %s, progress = 0, started_at = now()
+           where id = %s and state in ('queued', 'running') and not cancel_requested""",
+        [attempt, export_id],
+    )
+    return cursor.rowcount == 1
+
+
+async def report(conn: Connection, export_id: int, attempt: UUID, progress: float) -> None:
+    """Says how far an export is. Raises `AttemptLost` or `CancelRequested` where it should go no further."""
+    cursor = await conn.execute(
+        "update export set progress = %s where id = %s and attempt = %s and state = 'running' returning cancel_requested",
+        [progress, export_id, attempt],
+    )
+    row = await cursor.fetchone()
+    if row is None:
+        raise AttemptLost(f"export {export_id}")
+    if row[0]:
+        raise CancelRequested(f"export {export_id}")
+
+
+async def finish(
+    conn: Connection, export_id: int, attempt: UUID, file_path: str, facts: FileFacts, findings: tuple[Finding, ...]
+) -> None:
+    """Says that an export is made, where, and what was measured. Raises `AttemptLost`."""
+    cursor = await conn.execute(
+        """update export set state = 'done', progress = 1, finished_at = now(), file_path = %s, facts = %s, findings = %s
+           where id = %s and attempt = %s and state = 'running'""",
+        [file_path, Jsonb(facts.model_dump(mode="json")), Jsonb([f.model_dump(mode="json") for f in findings]),
+         export_id, attempt],
+    )  # fmt: skip
+    if cursor.rowcount != 1:
+        raise AttemptLost(f"export {export_id}")
+
+
+async def fail(conn: Connection, export_id: int, attempt: UUID, problem: str) -> None:
+    """Says why an export could not be made."""
+    await conn.execute(
+        """update export set state = 'failed', finished_at = now(), problem = %s
+           where id = %s and attempt = %s and state = 'running'""",
+        [problem, export_id, attempt],
+    )
+
+
+async def request_cancel(conn: Connection, export_id: int) -> None:
+    """Asks for an export to be given up; one that no worker has begun is given up at once."""
+    await conn.execute(
+        """update export set cancel_requested = true,
+               state = case when state = 'queued' then 'cancelled' else state end,
+               finished_at = case when state = 'queued' then now() else finished_at end
+           where id = %s and state in ('queued', 'running')""",
+        [export_id],
+    )
+
+
+async def set_cancelled(conn: Connection, export_id: int) -> None:
+    """Says that a running export was given up as asked."""
+    await conn.execute(
+        """update export set state = 'cancelled', finished_at = now()
+           where id = %s and state = 'running' and cancel_requested""",
+        [export_id],
+    )

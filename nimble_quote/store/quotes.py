@@ -1,0 +1,121 @@
+"""Quotes and their revisions. A revision is never changed; undo and redo move the head."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from psycopg.rows import class_row
+from psycopg.types.json import Jsonb
+
+from nimble_quote.core.edits import Edit
+from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.store.database import Connection, NotFound
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuoteRow:
+    """A quote at its head: what undo would take back, and what redo would do again."""
+
+    id: int
+    recording_id: int
+    revision: int
+    document: QuoteDocument
+    undo_said: str | None
+    redo_said: str | None
+    removed: bool
+    created_at: datetime
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "document", QuoteDocument.model_validate(self.document))
+
+
+class StaleRevision(RuntimeError):
+    """A change was made on a revision that is no longer the newest."""
+
+    def __init__(self, quote_id: int, on_revision: int, head: int) -> None:
+        super().__init__(
+            "This quote was changed elsewhere in the meantime. Your change was not made; here is the newest version."
+        )
+        self.quote_id = quote_id
+        self.on_revision = on_revision
+        self.head = head
+
+
+_SELECT = """
+    select q.id, q.recording_id, q.head as revision, h.document, q.removed_at is not null as removed, q.created_at,
+        case when h.parent is not null then h.said end as undo_said,
+        (select c.said from quote_revision c where c.quote_id = q.id and c.parent = q.head
+            order by c.number desc limit 1) as redo_said
+    from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
+"""
+
+
+async def keep(conn: Connection, recording_id: int, document: QuoteDocument) -> int:
+    """Keeps a new quote; its id."""
+    cursor = await conn.execute("insert into quote (recording_id, head) values (%s, 1) returning id", [recording_id])
+    row = await cursor.fetchone()
+    assert row is not None
+    await conn.execute(
+        "insert into quote_revision (quote_id, number, said, document) values (%s, 1, 'Kept', %s)",
+        [row[0], Jsonb(document.model_dump(mode="json"))],
+    )
+    return int(str(row[0]))
+
+
+async def one(conn: Connection, quote_id: int, lock: bool = False) -> QuoteRow:
+    """A quote at its head, locked until the transaction ends where it is to be changed. Raises `NotFound`."""
+    async with conn.cursor(row_factory=class_row(QuoteRow)) as cursor:
+        await cursor.execute(_SELECT + " where q.id = %s" + (" for update of q" if lock else ""), [quote_id])
+        row = await cursor.fetchone()
+    if row is None:
+        raise NotFound("There is no such quote.")
+    return row
+
+
+async def of_recording(conn: Connection, recording_id: int) -> list[QuoteRow]:
+    """The quotes kept from a recording, in order of where they begin."""
+    async with conn.cursor(row_factory=class_row(QuoteRow)) as cursor:
+        await cursor.execute(
+            _SELECT
+            + """ where q.recording_id = %s and q.removed_at is null
+                order by (h.document->'span'->>'start_ms')::int, q.id""",
+            [recording_id],
+        )
+        return await cursor.fetchall()
+
+
+async def revise(conn: Connection, quote: QuoteRow, edit: Edit, said: str, document: QuoteDocument) -> None:
+    """Adds a revision after the head of a quote that was read with its lock, and moves the head to it."""
+    await conn.execute(
+        """with added as (
+               insert into quote_revision (quote_id, number, parent, edit, said, document)
+               select %(id)s, max(number) + 1, %(parent)s, %(edit)s, %(said)s, %(document)s
+               from quote_revision where quote_id = %(id)s returning number)
+           update quote set head = (select number from added) where id = %(id)s""",
+        {"id": quote.id, "parent": quote.revision, "edit": Jsonb(edit.model_dump(mode="json")), "said": said,
+         "document": Jsonb(document.model_dump(mode="json"))},
+    )  # fmt: skip
+
+
+async def undo(conn: Connection, quote_id: int) -> None:
+    """Moves the head to the revision it was made on, where there is one."""
+    await conn.execute(
+        """update quote q set head = h.parent from quote_revision h
+           where q.id = %s and h.quote_id = q.id and h.number = q.head and h.parent is not null""",
+        [quote_id],
+    )
+
+
+async def redo(conn: Connection, quote_id: int) -> None:
+    """Moves the head to the newest revision made on it, where there is one."""
+    await conn.execute(
+        """update quote q set head = c.number from (
+               select c.quote_id, max(c.number) as number from quote_revision c, quote q
+               where q.id = %(id)s and c.quote_id = q.id and c.parent = q.head group by c.quote_id) c
+           where q.id = c.quote_id""",
+        {"id": quote_id},
+    )
+
+
+async def set_removed(conn: Connection, quote_id: int, removed: bool) -> None:
+    """Takes a quote off the lists, or puts it back. Nothing of it is lost."""
+    await conn.execute("update quote set removed_at = case when %s then now() end where id = %s", [removed, quote_id])
