@@ -8,10 +8,11 @@ from fastapi import Depends, Request
 
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.views import QuoteBrief, QuoteView, VersionView
-from nimble_quote.core.assembly import assemble
-from nimble_quote.core.cutting.kept import kept_ms, kept_spans, kept_words, struck_words, text_of
+from nimble_quote.core.assembly import assemble, cut_ms
+from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words, text_of
 from nimble_quote.core.destinations import BUILT_IN, gauge
 from nimble_quote.core.preflight import preflight
+from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.formats.ass import write_ass
@@ -63,14 +64,14 @@ async def talk_around(conn: Connection, recording: RecordingRow, span: Span) -> 
     )
 
 
-def brief(quote: QuoteRow, talk: Talk) -> QuoteBrief:
+def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:
     """A quote for a list."""
     return QuoteBrief(
         id=quote.id,
         recording_id=quote.recording_id,
         title=quote.document.title,
         span=quote.document.span,
-        length_ms=kept_ms(quote.document),
+        length_ms=cut_ms(quote.document, recording.facts),
         text=text_of(kept_words(quote.document, talk), most=400),
         destinations=[version.destination for version in quote.document.versions],
     )
@@ -78,7 +79,7 @@ def brief(quote: QuoteRow, talk: Talk) -> QuoteBrief:
 
 def quote_view(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteView:
     """A quote for the workbench, with every version resolved and checked."""
-    document, length = quote.document, kept_ms(quote.document)
+    document, length = quote.document, cut_ms(quote.document, recording.facts)
     return QuoteView(
         id=quote.id,
         recording_id=recording.id,
@@ -91,14 +92,15 @@ def quote_view(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteVie
         struck_words=[word.index for word in struck_words(document, talk)],
         length_ms=length,
         gauges=[gauge(length, destination) for destination in BUILT_IN.values()],
-        versions=[_version_view(version.destination, quote, recording, talk) for version in document.versions],
+        versions=[version_view(version.destination, document, recording, talk) for version in document.versions],
         undo_said=quote.undo_said,
         redo_said=quote.redo_said,
     )
 
 
-def _version_view(destination: str, quote: QuoteRow, recording: RecordingRow, talk: Talk) -> VersionView:
-    assembly = assemble(quote.document, talk, recording.facts, BUILT_IN[destination])
+def version_view(destination: str, document: QuoteDocument, recording: RecordingRow, talk: Talk) -> VersionView:
+    """One version, resolved and checked."""
+    assembly = assemble(document, talk, recording.facts, BUILT_IN[destination])
     return VersionView(
         destination=destination,
         assembly=assembly,

@@ -79,8 +79,15 @@ class TranscriptView(BaseModel):
     sentences: list[SentenceView]
 
 
+class Mark(BaseModel):
+    """A half-open range of a sentence's words."""
+
+    first: int
+    end: int
+
+
 class Hit(BaseModel):
-    """A sentence that answers a search; `marks` are the half-open ranges of its words that do."""
+    """A sentence that answers a search, and which of its words do."""
 
     recording_id: int
     title: str
@@ -89,7 +96,7 @@ class Hit(BaseModel):
     words: list[str]
     start_ms: int
     end_ms: int
-    marks: list[tuple[int, int]]
+    marks: list[Mark]
 
 
 class SearchView(BaseModel):

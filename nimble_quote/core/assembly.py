@@ -5,6 +5,7 @@ The browser's preview draws it, the renderer turns it into an ffmpeg command, an
 
 from collections.abc import Sequence
 from fractions import Fraction
+from math import ceil
 
 from nimble_quote.core.captions.styles import STYLES, CaptionStyle
 from nimble_quote.core.captions.timing import Cue, make_cues
@@ -100,6 +101,12 @@ def assemble(document: QuoteDocument, talk: Talk, facts: RecordingFacts, destina
         sharpness=source_pixels_per_output(picture, source) if picture else None,
         captions=captions,
     )
+
+
+def cut_ms(document: QuoteDocument, facts: RecordingFacts) -> int:
+    """How long the cut runs, on the frames it will be made of: what every gauge, check and file agrees on."""
+    rate = output_rate(facts.rate)
+    return ceil(ms_at(sum(segment.frames for segment in lay_out(kept_spans(document), rate)), rate))
 
 
 def lay_out(spans: tuple[Span, ...], rate: Fraction) -> tuple[Segment, ...]:

@@ -141,7 +141,7 @@ async def head_media(recording_id: int, conn: TheConnection) -> Response:
 
 async def _quotes(conn: Connection, recording: RecordingRow) -> list[QuoteBrief]:
     rows = await quotes.of_recording(conn, recording.id)
-    return [brief(row, await talk_around(conn, recording, row.document.span)) for row in rows]
+    return [brief(row, recording, await talk_around(conn, recording, row.document.span)) for row in rows]
 
 
 async def _view(conn: Connection, row: RecordingRow) -> RecordingView:

@@ -3,9 +3,9 @@
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from nimble_quote.api.place import TheConnection, quote_view, talk_around
+from nimble_quote.api.place import TheConnection, quote_view, talk_around, version_view
 from nimble_quote.api.routes.outbox import export_view
-from nimble_quote.api.views import Catalogue, ExportView, QuoteView
+from nimble_quote.api.views import Catalogue, ExportView, QuoteView, VersionView
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.captions.styles import STYLES
 from nimble_quote.core.destinations import BUILT_IN
@@ -30,6 +30,13 @@ class Step(BaseModel):
     """A step back or forward from a revision."""
 
     on_revision: int
+
+
+class Trial(BaseModel):
+    """An edit to look at before it is made, and the version to look at."""
+
+    edit: Edit
+    destination: str
 
 
 class ExportRequest(BaseModel):
@@ -61,6 +68,18 @@ async def edit_quote(quote_id: int, change: Change, conn: TheConnection) -> Quot
         said = describe_edit(quote.document, change.edit, talk)
         await quotes.revise(conn, quote, change.edit, said, document)
     return await _view(conn, quote_id)
+
+
+@router.post("/quotes/{quote_id}/trial")
+async def try_edit(quote_id: int, trial: Trial, conn: TheConnection) -> VersionView:
+    """A version as it would be after an edit, which is not made: what a drag shows while it goes on."""
+    quote = await quotes.one(conn, quote_id)
+    recording = await recordings.one(conn, quote.recording_id)
+    talk = await talk_around(conn, recording, quote.document.span)
+    document = apply_edit(quote.document, trial.edit, talk)
+    if document.version(trial.destination) is None:
+        raise EditRefused("This quote has no version for that destination.")
+    return version_view(trial.destination, document, recording, talk)
 
 
 @router.post("/quotes/{quote_id}/undo")

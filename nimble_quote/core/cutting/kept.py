@@ -4,18 +4,13 @@ from collections.abc import Sequence
 
 from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
-from nimble_quote.core.timebase import Span, total_ms, without
+from nimble_quote.core.timebase import Span, without
 from nimble_quote.core.transcript.words import Word
 
 
 def kept_spans(document: QuoteDocument) -> tuple[Span, ...]:
     """The stretches of source that are heard, in order."""
     return without(document.span, document.struck)
-
-
-def kept_ms(document: QuoteDocument) -> int:
-    """How long the cut runs, before it is laid on the frames of an output rate."""
-    return total_ms(kept_spans(document))
 
 
 def kept_words(document: QuoteDocument, talk: Talk) -> list[Word]:

@@ -1,0 +1,62 @@
+/** Talking to the server: typed calls that give the answer or throw a `Problem`. */
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+export type Recording = Schemas['RecordingView'];
+export type Transcript = Schemas['TranscriptView'];
+export type QuoteBrief = Schemas['QuoteBrief'];
+export type Quote = Schemas['QuoteView'];
+export type Version = Schemas['VersionView'];
+export type Assembly = Schemas['Assembly'];
+export type Cue = Schemas['Cue'];
+export type Framing = Schemas['Framing'];
+/** What of a framing is to change. */
+export type FramingChange = Partial<Framing>;
+export type Destination = Schemas['Destination'];
+export type CaptionStyle = Schemas['CaptionStyle'];
+export type Gauge = Schemas['Gauge'];
+export type Finding = Schemas['Finding'];
+export type Hit = Schemas['Hit'];
+export type Span = Schemas['Span'];
+export type Export = Schemas['ExportView'];
+export type Edit = Schemas['Change']['edit'];
+
+/** What the server refused, in its own words. */
+export class Problem extends Error {
+	constructor(
+		readonly status: number,
+		readonly kind: string,
+		message: string
+	) {
+		super(message);
+	}
+}
+
+export const api = createClient<paths>({ baseUrl: '/' });
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** The answer of a call; throws a `Problem` where it was refused or the server is away. */
+export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
+	let answer: Answer<T>;
+	try {
+		answer = await call;
+	} catch {
+		throw new Problem(0, 'Away', 'The server does not answer. Is it still running? Nothing you saved is lost.');
+	}
+	if (answer.error !== undefined || answer.data === undefined) throw problemFrom(answer.response.status, answer.error);
+	return answer.data;
+}
+
+/** The problem that an error body tells of. */
+export function problemFrom(status: number, body: unknown): Problem {
+	const told = (body ?? {}) as { detail?: unknown; kind?: string };
+	const detail = typeof told.detail === 'string' ? told.detail : 'The server could not do this.';
+	return new Problem(status, told.kind ?? 'Unknown', detail);
+}
+
+export const mediaUrl = (recordingId: number) => `/api/recordings/${recordingId}/media`;
+export const clipUrl = (exportId: number, download = false) =>
+	`/api/exports/${exportId}/clip${download ? '?download=true' : ''}`;
+export const captionsUrl = (exportId: number, kind: 'srt' | 'vtt') => `/api/exports/${exportId}/captions.${kind}`;

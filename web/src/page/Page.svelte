@@ -1,0 +1,323 @@
+<script lang="ts" module>
+	export type Bracket = { id: number; first: number; last: number; label: string; href?: string; current?: boolean };
+</script>
+
+<script lang="ts">
+	import { onMount, untrack } from 'svelte';
+	import { clock } from '$ui/say';
+	import { LINE_PX, lineOfWord, layOut, linesBetween, yAt, type Laid, type Line } from './layout';
+	import { readingFace, widthOf } from './measure';
+	import type { WordSelection } from './selection.svelte';
+	import type { Talk } from './talk';
+	import { drawWave, type Shade } from './wave';
+
+	type Props = {
+		talk: Talk;
+		peaks: Uint8Array | null;
+		spoken: number;
+		atMs: number;
+		selection: WordSelection;
+		brackets?: Bracket[];
+		follow?: boolean;
+		/** What more there is to say of a word, as classes: hit, here, struck, out, doubtful. */
+		look?: (word: number) => string;
+		shade?: (ms: number) => Shade;
+		onword: (word: number) => void;
+		onview?: (fromMs: number, toMs: number) => void;
+	};
+	let {
+		talk, peaks, spoken, atMs, selection, brackets = [], follow = false, look = () => '', shade = () => 'plain', onword, onview
+	}: Props = $props();
+
+	const OVER_PX = 280;
+	let scroller: HTMLDivElement;
+	let canvas: HTMLCanvasElement;
+	let textWidth = $state(0);
+	let height = $state(600);
+	let top = $state(0);
+	let faceReady = $state(false);
+
+	const laid: Laid = $derived(
+		faceReady && textWidth > 40 ? layOut(talk, textWidth - 4, widthOf, widthOf(' ')) : { lines: [], chips: [], height: 0 }
+	);
+	const range = $derived(linesBetween(laid, top - OVER_PX, top + height + OVER_PX));
+	const lines = $derived(laid.lines.slice(...range));
+	const chips = $derived(laid.chips.filter((chip) => chip.y > top - OVER_PX && chip.y < top + height + OVER_PX));
+	const lanes = $derived(
+		brackets
+			.map((one) => ({ one, from: lineOfWord(laid, one.first), to: lineOfWord(laid, one.last) }))
+			.filter((lane) => lane.from && lane.to && lane.to.y > top - OVER_PX && lane.from.y < top + height + OVER_PX)
+	);
+
+	onMount(() => {
+		void readingFace().then(() => (faceReady = true));
+	});
+
+	/** Brings a word into sight, a third down the page; leaves the page where it is in sight already. */
+	export function reveal(word: number, always = false): void {
+		const line = lineOfWord(laid, word);
+		if (!line || !scroller) return;
+		if (!always && line.y > top + 40 && line.y + LINE_PX < top + height - 60) return;
+		scroller.scrollTop = Math.max(0, line.y - height / 3);
+	}
+
+	export function revealMs(ms: number): void {
+		scroller.scrollTop = Math.max(0, yAt(laid, ms) - height / 3);
+	}
+
+	export function ready(): boolean {
+		return laid.lines.length > 0;
+	}
+
+	$effect(() => {
+		if (follow && spoken >= 0) untrack(() => reveal(spoken));
+	});
+
+	$effect(() => {
+		const shown = linesBetween(laid, top, top + height);
+		const first = laid.lines[shown[0]];
+		const last = laid.lines[Math.max(0, shown[1] - 1)];
+		if (first && last) onview?.(first.startMs, last.untilMs);
+	});
+
+	$effect(() => {
+		const pen = canvas.getContext('2d');
+		if (!pen || !peaks) return;
+		const ratio = devicePixelRatio || 1;
+		canvas.width = 56 * ratio;
+		canvas.height = height * ratio;
+		pen.scale(ratio, ratio);
+		const styles = getComputedStyle(canvas);
+		const colour = (name: string) => styles.getPropertyValue(name).trim();
+		drawWave(pen, laid, linesBetween(laid, top - LINE_PX, top + height), top, peaks, { width: 56, height }, shade, {
+			plain: colour('--ink-soft'), kept: colour('--kept'), struck: colour('--struck'), out: colour('--rule')
+		});
+	});
+
+	let dragFrom: number | null = null;
+	let moved = false;
+
+	function wordUnder(event: PointerEvent): number | null {
+		const at = document.elementFromPoint(event.clientX, event.clientY)?.closest<HTMLElement>('[data-word]');
+		return at ? Number(at.dataset.word) : null;
+	}
+
+	function pressed(event: PointerEvent): void {
+		const word = wordUnder(event);
+		if (word === null || event.button !== 0) return;
+		if (event.shiftKey && selection.range) {
+			selection.set(word < selection.range.first ? selection.range.last : selection.range.first, word);
+			return;
+		}
+		dragFrom = word;
+		moved = false;
+		scroller.setPointerCapture(event.pointerId);
+	}
+
+	function dragged(event: PointerEvent): void {
+		if (dragFrom === null) return;
+		const box = scroller.getBoundingClientRect();
+		if (event.clientY > box.bottom - 28) scroller.scrollTop += 14;
+		if (event.clientY < box.top + 28) scroller.scrollTop -= 14;
+		const word = wordUnder(event);
+		if (word === null || (word === dragFrom && !moved)) return;
+		moved = true;
+		selection.set(dragFrom, word);
+	}
+
+	function released(): void {
+		if (dragFrom !== null && !moved) {
+			selection.clear();
+			onword(dragFrom);
+		}
+		dragFrom = null;
+	}
+
+	const classes = (word: number): string => {
+		let out = look(word);
+		if (selection.holds(word)) out += ' chosen';
+		if (word === spoken) out += ' spoken';
+		return out;
+	};
+	const startsSentence = (line: Line) => line.first === talk.sentences[line.sentence]!.first;
+	const playhead = $derived(laid.lines.length ? yAt(laid, atMs) : 0);
+</script>
+
+<div class="page" bind:clientHeight={height}>
+	<canvas bind:this={canvas} class="wave" style:height="{height}px" aria-hidden="true"></canvas>
+	<!-- The words are reached and chosen by keys that the place listens to; the page itself takes the focus. -->
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+	<div
+		class="scroller" bind:this={scroller} tabindex="0" role="document" aria-label="Transcript"
+		onscroll={() => (top = scroller.scrollTop)} onpointerdown={pressed} onpointermove={dragged} onpointerup={released}
+		onpointercancel={() => (dragFrom = null)}
+	>
+		<div class="sheet" style:height="{laid.height}px">
+			<div class="measure" bind:clientWidth={textWidth}></div>
+			{#if laid.lines.length}<div class="playhead" style:top="{playhead}px"></div>{/if}
+			{#each chips as chip (chip.kind + chip.y)}
+				<div class="chip" data-kind={chip.kind} style:top="{chip.y}px">{chip.text}</div>
+			{/each}
+			{#each lines as line (line.first)}
+				<div class="line" style:top="{line.y}px">
+					{#if startsSentence(line)}<span class="time">{clock(line.startMs)}</span>{/if}
+					<p>{#each { length: line.end - line.first } as _, i (i)}{@const word = line.first + i}<span
+								data-word={word} class={classes(word)}>{talk.texts[word]}{i < line.end - line.first - 1 ? ' ' : ''}</span>{/each}</p>
+				</div>
+			{/each}
+			{#each lanes as { one, from, to } (one.id)}
+				<svelte:element
+					this={one.href ? 'a' : 'div'} class="bracket" href={one.href} data-current={one.current} title={one.label}
+					style:top="{from!.y + 3}px" style:height="{to!.y - from!.y + LINE_PX - 6}px"
+				>
+					<span>{one.label}</span>
+				</svelte:element>
+			{/each}
+		</div>
+	</div>
+</div>
+
+<style>
+	.page {
+		position: relative;
+		min-width: 0;
+		min-height: 0;
+		height: 100%;
+		background: var(--paper);
+	}
+	.wave {
+		position: absolute;
+		left: 60px;
+		top: 0;
+		width: 56px;
+		pointer-events: none;
+	}
+	.scroller {
+		height: 100%;
+		overflow-y: scroll;
+		overflow-x: hidden;
+		touch-action: pan-y;
+		user-select: none;
+	}
+	.scroller:focus-visible {
+		outline-offset: -3px;
+	}
+	.sheet {
+		position: relative;
+	}
+	.measure {
+		position: absolute;
+		left: 132px;
+		right: 56px;
+	}
+	.line {
+		position: absolute;
+		left: 132px;
+		right: 56px;
+		height: 28px;
+	}
+	.line p {
+		font: 17px/28px var(--reading);
+		white-space: pre;
+		width: max-content;
+	}
+	.time {
+		position: absolute;
+		left: -132px;
+		width: 52px;
+		color: var(--ink-soft);
+		font-size: 13px;
+		line-height: 28px;
+		text-align: right;
+	}
+	.playhead {
+		position: absolute;
+		left: 58px;
+		width: 60px;
+		height: 2px;
+		margin-top: -1px;
+		background: var(--struck);
+	}
+	.chip {
+		position: absolute;
+		left: 132px;
+		font-size: 13px;
+		line-height: 22px;
+		color: var(--ink-soft);
+	}
+	.chip[data-kind='pause'] {
+		padding: 0 8px;
+		border: 1px dashed var(--rule);
+		border-radius: 11px;
+		line-height: 20px;
+		font-size: 12px;
+	}
+	.chip[data-kind='speaker'] {
+		font-weight: 700;
+		line-height: 30px;
+	}
+	[data-word] {
+		border-radius: 3px;
+		cursor: text;
+	}
+	[data-word]:hover {
+		background: var(--paper-sunk);
+	}
+	:global([data-word].hit) {
+		background: var(--found-wash);
+		box-shadow: inset 0 -2px var(--found);
+	}
+	:global([data-word].here) {
+		background: var(--found) !important;
+	}
+	:global([data-word].out) {
+		color: color-mix(in srgb, var(--ink-soft) 88%, var(--paper));
+	}
+	:global([data-word].kept) {
+		background: color-mix(in srgb, var(--kept-wash) 55%, transparent);
+		border-radius: 0 !important;
+	}
+	:global([data-word].struck) {
+		color: var(--struck);
+		text-decoration: line-through;
+		text-decoration-thickness: 2px;
+	}
+	:global([data-word].chosen) {
+		background: var(--note-wash) !important;
+		border-radius: 0 !important;
+		box-shadow: inset 0 -2px var(--note);
+	}
+	:global([data-word].spoken) {
+		box-shadow: inset 0 -3px var(--kept);
+		background: var(--kept-wash);
+	}
+	.bracket {
+		position: absolute;
+		right: 10px;
+		width: 34px;
+		border: 2px solid var(--kept);
+		border-left: 0;
+		border-radius: 0 5px 5px 0;
+		color: var(--kept);
+		text-decoration: none;
+	}
+	.bracket[data-current='true'] {
+		border-color: var(--note);
+		color: var(--note);
+	}
+	.bracket span {
+		position: absolute;
+		right: 2px;
+		top: 2px;
+		bottom: 2px;
+		overflow: hidden;
+		font-size: 12px;
+		line-height: 14px;
+		writing-mode: vertical-rl;
+		white-space: nowrap;
+		text-overflow: ellipsis;
+	}
+	a.bracket:hover {
+		background: var(--kept-wash);
+	}
+</style>

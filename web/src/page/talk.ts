@@ -1,0 +1,45 @@
+/** A talk as the page reads it: its words in flat arrays, and which sentence each is in. */
+import type { Transcript } from '$api/client';
+
+export type Talk = {
+	texts: string[];
+	startsMs: number[];
+	endsMs: number[];
+	/** For each sentence: its first word, the word after its last, and who says it. */
+	sentences: { first: number; end: number; speaker: string | null }[];
+	sentenceOf: Int32Array;
+};
+
+export function readTalk(transcript: Transcript): Talk {
+	const talk: Talk = { texts: [], startsMs: [], endsMs: [], sentences: [], sentenceOf: new Int32Array(0) };
+	const owners: number[] = [];
+	for (const one of transcript.sentences) {
+		const first = talk.texts.length;
+		for (let i = 0; i < one.words.length; i++) {
+			talk.texts.push(one.words[i]!);
+			talk.startsMs.push(one.starts_ms[i]!);
+			talk.endsMs.push(one.ends_ms[i]!);
+			owners.push(talk.sentences.length);
+		}
+		talk.sentences.push({ first, end: talk.texts.length, speaker: one.speaker });
+	}
+	talk.sentenceOf = Int32Array.from(owners);
+	return talk;
+}
+
+/** The last word that has begun by a moment; -1 before the first. */
+export function wordAt(talk: Talk, ms: number): number {
+	return lastBy(talk.startsMs, (start) => start, ms);
+}
+
+/** The place of the last of some items, rising by a number, whose number is at most a value; -1 where none is. */
+export function lastBy<T>(items: readonly T[], number: (item: T) => number, value: number): number {
+	let low = 0;
+	let high = items.length;
+	while (low < high) {
+		const middle = (low + high) >> 1;
+		if (number(items[middle]!) <= value) low = middle + 1;
+		else high = middle;
+	}
+	return low - 1;
+}

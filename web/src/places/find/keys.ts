@@ -1,0 +1,53 @@
+/** The keys of reading a talk. */
+import type { Key } from '$ui/keys.svelte';
+import type { Finding } from './find.svelte';
+
+type Actions = {
+	keep: () => void;
+	goToMark: (step: number) => void;
+	goToWord: (word: number, play: boolean) => void;
+	reveal: (word: number) => void;
+	open: () => void;
+};
+
+export function findKeys(finding: Finding, actions: Actions): Key[] {
+	const { player, selection } = finding;
+	const frame = () => 1000 / (finding.recording?.rate ?? 25);
+	const here = () => Math.max(0, finding.spoken);
+	const bySentence = (step: number) => {
+		const talk = finding.talk;
+		if (!talk) return;
+		const at = (talk.sentenceOf[here()] ?? 0) + step;
+		const goal = talk.sentences[Math.min(Math.max(at, 0), talk.sentences.length - 1)]!;
+		actions.goToWord(goal.first, false);
+	};
+	const choose = (by: 'words' | 'sentences', step: number) => {
+		if (!finding.talk) return;
+		if (by === 'words') selection.byWords(finding.talk, step, here());
+		else selection.bySentences(finding.talk, step, here());
+		if (selection.focus !== null) actions.reveal(selection.focus);
+	};
+	return [
+		{ keys: ['Space'], does: 'Play, pause', run: () => player.toggle() },
+		{ keys: ['j'], does: 'Play backwards, faster each time', run: () => player.shuttle(-1) },
+		{ keys: ['k'], does: 'Pause', run: () => player.pause() },
+		{ keys: ['l'], does: 'Play forwards, faster each time', run: () => player.shuttle(1) },
+		{ keys: ['ArrowLeft'], does: 'A frame back', run: () => player.step(-frame()) },
+		{ keys: ['ArrowRight'], does: 'A frame on', run: () => player.step(frame()) },
+		{ keys: ['ArrowUp'], does: 'Sentence before', run: () => bySentence(-1) },
+		{ keys: ['ArrowDown'], does: 'Next sentence', run: () => bySentence(1) },
+		{ keys: [','], does: 'Word before', run: () => actions.goToWord(Math.max(0, here() - 1), false) },
+		{ keys: ['.'], does: 'Next word', run: () => actions.goToWord(here() + 1, false) },
+		{ keys: ['shift+ArrowLeft'], does: 'Select a word less', run: () => choose('words', -1) },
+		{ keys: ['shift+ArrowRight'], does: 'Select a word more', run: () => choose('words', 1) },
+		{ keys: ['shift+ArrowUp'], does: 'Select a sentence less', run: () => choose('sentences', -1) },
+		{ keys: ['shift+ArrowDown'], does: 'Select a sentence more', run: () => choose('sentences', 1) },
+		{ keys: ['i'], does: 'Select from here', run: () => selection.set(here(), Math.max(here(), selection.range?.last ?? 0)) },
+		{ keys: ['o'], does: 'Select to here', run: () => selection.set(Math.min(selection.range?.first ?? here(), here()), here()) },
+		{ keys: ['Escape'], does: 'Select nothing', run: () => selection.clear() },
+		{ keys: ['q'], does: 'Keep as quote', run: actions.keep },
+		{ keys: ['n'], does: 'Next hit', run: () => actions.goToMark(1) },
+		{ keys: ['shift+n'], does: 'Hit before', run: () => actions.goToMark(-1) },
+		{ keys: ['Enter'], does: 'Open the last quote', run: actions.open }
+	];
+}

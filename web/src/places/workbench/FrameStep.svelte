@@ -1,0 +1,164 @@
+<script lang="ts">
+	import ScanFace from '@lucide/svelte/icons/scan-face';
+	import type { FramingChange } from '$api/client';
+	import { house } from '$api/house.svelte';
+	import Button from '$ui/Button.svelte';
+	import type { Bench } from './bench.svelte';
+	import Destinations from './Destinations.svelte';
+	import SourceView from './SourceView.svelte';
+	import Stage from './Stage.svelte';
+
+	let { bench }: { bench: Bench } = $props();
+
+	const version = $derived(bench.version!);
+	const framing = $derived(version.assembly.framing);
+	const sharpness = $derived(version.assembly.sharpness);
+	const soft = $derived(sharpness !== null && sharpness !== undefined && sharpness < house.softBelow);
+
+	const edit = (change: FramingChange) => ({ kind: 'set-framing' as const, destination: version.destination, framing: { ...framing, ...change } });
+	const set = (change: FramingChange) => void bench.edit(edit(change));
+	const look = (change: FramingChange) => bench.try(edit(change));
+</script>
+
+<div class="frame">
+	<div class="source">
+		{#if bench.recording!.width}
+			<SourceView {bench} onlook={look} onset={set} />
+		{:else}
+			<p class="hint">This recording has sound only. Its versions show the colour, with the captions on it.</p>
+		{/if}
+	</div>
+	<Stage {bench} covered={bench.covered} />
+	<aside aria-label="Frame">
+		<Destinations {bench} />
+		<section>
+			<h2>{version.assembly.destination.name}</h2>
+			{#if bench.recording!.width}
+				<div class="row" role="group" aria-label="Layout">
+					<Button pressed={framing.layout === 'fill'} onclick={() => set({ layout: 'fill' })}>Fill the frame</Button>
+					<Button pressed={framing.layout === 'fit'} onclick={() => set({ layout: 'fit', zoom: 1 })}>Fit the whole picture</Button>
+				</div>
+				<label class="zoom">
+					<span>Scale <b>{(framing.zoom ?? 1).toFixed(2)}×</b></span>
+					<input
+						type="range" min="1" max="4" step="0.01" value={framing.zoom}
+						oninput={(event) => look({ zoom: Number(event.currentTarget.value) })}
+						onchange={(event) => set({ zoom: Number(event.currentTarget.value) })}
+					/>
+				</label>
+				<Button title="Put the window on the face that was found" onclick={() => bench.edit({ kind: 'frame-speaker', destination: version.destination })}>
+					{#snippet icon()}<ScanFace size={16} />{/snippet}Put on the speaker
+				</Button>
+			{/if}
+			{#if framing.layout === 'fit' || !bench.recording!.width}
+				<div class="row" role="group" aria-label="Behind the picture">
+					{#if bench.recording!.width}
+						<Button pressed={framing.backdrop === 'blur'} onclick={() => set({ backdrop: 'blur' })}>Blurred copy</Button>
+						<Button pressed={framing.backdrop === 'colour'} onclick={() => set({ backdrop: 'colour' })}>Colour</Button>
+					{/if}
+					<input
+						type="color" aria-label="Colour behind the picture" value={framing.colour?.toLowerCase()}
+						onchange={(event) => set({ colour: event.currentTarget.value.toUpperCase(), backdrop: 'colour' })}
+					/>
+				</div>
+			{/if}
+			<label class="check"><input type="checkbox" bind:checked={bench.covered} /> Show what the posting app covers</label>
+		</section>
+		{#if sharpness !== null && sharpness !== undefined}
+			<p class="sharp" data-soft={soft}>
+				<b>{sharpness.toFixed(2)}</b> source pixels for each output pixel{soft
+					? `: soft, under ${house.softBelow.toFixed(2)} is plainly seen. Scale it down or fit the whole picture.`
+					: ': sharp enough.'}
+			</p>
+		{/if}
+	</aside>
+</div>
+
+<style>
+	.frame {
+		display: grid;
+		grid-template-columns: minmax(0, 1fr) 330px 300px;
+		height: 100%;
+		min-height: 0;
+	}
+	.source {
+		display: grid;
+		min-width: 0;
+		min-height: 0;
+		background: var(--stage);
+		color: var(--stage-text);
+		border-right: 1px solid var(--stage-rule);
+	}
+	aside {
+		overflow-y: auto;
+		padding: 14px;
+		border-left: 1px solid var(--rule);
+		background: var(--paper-raised);
+	}
+	section {
+		display: grid;
+		gap: 10px;
+		padding: 12px 0;
+		justify-items: start;
+	}
+	h2 {
+		font-size: 15px;
+	}
+	.row {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 6px;
+	}
+	.row :global(button) {
+		padding-inline: 9px;
+	}
+	.zoom {
+		display: grid;
+		gap: 2px;
+		width: 100%;
+	}
+	.zoom span {
+		display: flex;
+		justify-content: space-between;
+	}
+	input[type='range'] {
+		width: 100%;
+		height: 24px;
+		accent-color: var(--kept);
+	}
+	input[type='color'] {
+		width: 40px;
+		height: 32px;
+		padding: 2px;
+		border: 1px solid var(--rule);
+		border-radius: var(--radius);
+		background: var(--paper-raised);
+	}
+	.check {
+		display: flex;
+		align-items: center;
+		gap: 8px;
+		min-height: 24px;
+	}
+	.check input {
+		width: 18px;
+		height: 18px;
+		accent-color: var(--kept);
+	}
+	.sharp {
+		padding: 8px 10px;
+		border-left: 4px solid var(--good);
+		border-radius: var(--radius);
+		background: var(--paper);
+		font-size: 14px;
+	}
+	.sharp[data-soft='true'] {
+		border-color: var(--warn);
+		background: var(--warn-wash);
+	}
+	.hint {
+		place-self: center;
+		padding: 32px;
+		text-align: center;
+	}
+</style>

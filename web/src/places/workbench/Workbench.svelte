@@ -1,0 +1,184 @@
+<script lang="ts">
+	import { onDestroy, untrack } from 'svelte';
+	import Redo2 from '@lucide/svelte/icons/redo-2';
+	import Send from '@lucide/svelte/icons/send';
+	import Undo2 from '@lucide/svelte/icons/undo-2';
+	import { goto } from '$app/navigation';
+	import { api, ask } from '$api/client';
+	import { house } from '$api/house.svelte';
+	import Button from '$ui/Button.svelte';
+	import Gauges from '$ui/Gauges.svelte';
+	import { keys } from '$ui/keys.svelte';
+	import { many } from '$ui/say';
+	import { trail } from '$ui/trail.svelte';
+	import { Bench } from './bench.svelte';
+	import CaptionsStep from './CaptionsStep.svelte';
+	import CheckStep from './CheckStep.svelte';
+	import FrameStep from './FrameStep.svelte';
+	import { benchKeys, STEP_NAMES, STEPS, type Step } from './keys';
+	import TrimStep from './TrimStep.svelte';
+
+	let { id, step: named }: { id: number; step: string } = $props();
+
+	const step = $derived((STEPS as readonly string[]).includes(named) ? (named as Step) : 'trim');
+	const bench = untrack(() => new Bench(id));
+	let trim = $state<ReturnType<typeof TrimStep>>();
+	let missing = $state('');
+	onDestroy(() => bench.close());
+	void bench.load().catch((refused: Error) => (missing = refused.message));
+
+	$effect(() => {
+		const quote = bench.quote;
+		if (!quote) return;
+		const talk = `/talk/${quote.recording_id}?t=${(quote.document.span.start_ms / 1000).toFixed(1)}`;
+		trail.set(
+			[{ name: 'Shelf', href: '/' }, { name: quote.recording_title, href: talk }, { name: `“${quote.document.title}”` }],
+			quote.recording_id
+		);
+	});
+	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, actions, step)));
+
+	const actions = {
+		go: (to: Step) => void goto(`/quote/${id}/${to}`, { keepFocus: true }),
+		goToWord: (word: number) => trim?.goToWord(word),
+		reveal: (word: number) => trim?.reveal(word),
+		exportAll: () => void exportAll()
+	};
+	let asking = $state(false);
+
+	async function exportAll(): Promise<void> {
+		if (asking) return;
+		asking = true;
+		const made = await house.trying(() =>
+			ask(api.POST('/api/quotes/{quote_id}/exports', { params: { path: { quote_id: id } }, body: { destinations: [] } }))
+		);
+		asking = false;
+		if (!made) return;
+		await house.refreshExports();
+		if (made.length) await goto('/outbox');
+		else house.tell('bad', 'These versions are being made already. The outbox shows how far they are.');
+	}
+
+	function rename(field: HTMLInputElement): void {
+		const title = field.value.trim();
+		if (!title) field.value = bench.quote?.document.title ?? '';
+		else if (title !== bench.quote?.document.title) void bench.edit({ kind: 'rename', title });
+	}
+</script>
+
+{#if missing}
+	<p class="missing">{missing} <a href="/">To the shelf</a></p>
+{:else if bench.quote && bench.talk && bench.player && bench.version}
+	<div class="bench">
+		<div class="bar">
+			<input
+				class="title" aria-label="Title of the quote" maxlength="200" value={bench.quote.document.title}
+				onchange={(event) => rename(event.currentTarget)}
+				onkeydown={(event) => { if (event.key === 'Enter') event.currentTarget.blur(); }}
+			/>
+			<nav aria-label="Steps">
+				{#each STEPS as one, i (one)}
+					<a href="/quote/{id}/{one}" aria-current={one === step ? 'step' : undefined} title="{STEP_NAMES[one]} ({i + 1})">
+						{STEP_NAMES[one]}{#if one === 'check' && bench.findings.length}<b class="count">{bench.findings.length}</b>{/if}
+					</a>
+				{/each}
+			</nav>
+			<div class="tools">
+				<Button kind="quiet" aria-label="Undo" title={bench.quote.undo_said ? `Undo: ${bench.quote.undo_said}` : 'Nothing to undo'} disabled={!bench.quote.undo_said} onclick={() => bench.undo()}>
+					{#snippet icon()}<Undo2 size={18} />{/snippet}
+				</Button>
+				<Button kind="quiet" aria-label="Redo" title={bench.quote.redo_said ? `Redo: ${bench.quote.redo_said}` : 'Nothing to redo'} disabled={!bench.quote.redo_said} onclick={() => bench.redo()}>
+					{#snippet icon()}<Redo2 size={18} />{/snippet}
+				</Button>
+				<Button kind="main" title="Export all versions (E)" disabled={asking} onclick={exportAll}>
+					{#snippet icon()}<Send size={16} />{/snippet}Export {many(bench.quote.versions.length, 'version')}
+				</Button>
+			</div>
+		</div>
+		<div class="step">
+			{#if step === 'trim'}<TrimStep bind:this={trim} {bench} />
+			{:else if step === 'frame'}<FrameStep {bench} />
+			{:else if step === 'captions'}<CaptionsStep {bench} />
+			{:else}<CheckStep {bench} onexport={exportAll} />{/if}
+		</div>
+		<Gauges
+			gauges={bench.quote.gauges.filter((one) => bench.quote?.versions.some((version) => version.destination === one.destination) || step === 'trim')}
+			lengthMs={bench.quote.length_ms} inUse={bench.quote.versions.map((one) => one.destination)}
+		/>
+	</div>
+{:else}
+	<p class="missing">Opening the quote…</p>
+{/if}
+
+<style>
+	.bench {
+		display: grid;
+		grid-template-rows: 48px minmax(0, 1fr) 64px;
+		height: 100%;
+	}
+	.bar {
+		display: grid;
+		grid-template-columns: minmax(120px, 1fr) auto minmax(0, 1fr);
+		align-items: center;
+		gap: 16px;
+		padding: 0 14px;
+		border-bottom: 1px solid var(--rule);
+	}
+	.title {
+		min-width: 0;
+		min-height: 32px;
+		padding: 2px 8px;
+		border: 1px solid transparent;
+		border-radius: var(--radius);
+		background: none;
+		font: 600 17px/24px var(--reading);
+		text-overflow: ellipsis;
+	}
+	.title:hover,
+	.title:focus {
+		border-color: var(--rule);
+		background: var(--paper-raised);
+	}
+	nav {
+		display: flex;
+		align-self: stretch;
+		gap: 4px;
+	}
+	nav a {
+		display: flex;
+		align-items: center;
+		gap: 6px;
+		padding: 0 14px;
+		border-bottom: 3px solid transparent;
+		text-decoration: none;
+	}
+	nav a:hover {
+		background: var(--paper-sunk);
+	}
+	nav a[aria-current] {
+		border-color: var(--kept);
+		font-weight: 700;
+	}
+	.count {
+		min-width: 20px;
+		padding: 0 5px;
+		border-radius: 10px;
+		background: var(--warn-wash);
+		color: var(--warn);
+		font-size: 13px;
+		text-align: center;
+	}
+	.tools {
+		display: flex;
+		justify-content: flex-end;
+		gap: 4px;
+	}
+	.step {
+		min-height: 0;
+	}
+	.missing {
+		padding: 48px;
+		text-align: center;
+		color: var(--ink-soft);
+	}
+</style>

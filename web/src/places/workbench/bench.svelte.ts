@@ -1,0 +1,201 @@
+/** One quote in work: what the server says it is, and the edits that change it. */
+import { api, ask, mediaUrl, Problem, type Edit, type Quote, type Recording, type Version } from '$api/client';
+import { house } from '$api/house.svelte';
+import { WordSelection } from '$page/selection.svelte';
+import { readTalk, wordAt, type Talk } from '$page/talk';
+import { Player } from '$player/player.svelte';
+import { stretchesOf, wholeTalk } from '$player/stretches';
+
+export class Bench {
+	quote = $state.raw<Quote | null>(null);
+	recording = $state.raw<Recording | null>(null);
+	talk = $state.raw<Talk | null>(null);
+	peaks = $state.raw<Uint8Array | null>(null);
+	player = $state.raw<Player | null>(null);
+	/** The destination whose version is on the stage. */
+	shown = $state('');
+	/** A version as a drag would make it, before it is let go. */
+	trial = $state.raw<Version | null>(null);
+	/** The word that was clicked last, also where it is not heard. */
+	cursor = $state<number | null>(null);
+	asSaid = $state(false);
+	covered = $state(false);
+	readonly selection = new WordSelection();
+
+	#line: Promise<unknown> = Promise.resolve();
+	#trying = false;
+	#waiting: Edit | null = null;
+	#trials = 0;
+
+	constructor(readonly id: number) {}
+
+	version = $derived.by((): Version | null => {
+		if (this.trial?.destination === this.shown) return this.trial;
+		return this.quote?.versions.find((one) => one.destination === this.shown) ?? this.quote?.versions[0] ?? null;
+	});
+	#kept = $derived(new Set(this.quote?.kept_words));
+	#struck = $derived(new Set(this.quote?.struck_words));
+	findings = $derived(this.quote?.versions.flatMap((one) => one.findings) ?? []);
+
+	get spoken(): number {
+		return this.talk && this.player ? wordAt(this.talk, this.player.sourceMs + 20) : -1;
+	}
+
+	/** The word that keys act on where none are selected. */
+	get here(): number {
+		return this.selection.range?.first ?? this.cursor ?? Math.max(0, this.spoken);
+	}
+
+	look = (word: number): string => {
+		if (this.#struck.has(word)) return word === this.cursor ? 'struck cursor' : 'struck';
+		const at = word === this.cursor ? ' cursor' : '';
+		return (this.#kept.has(word) ? 'kept' : 'out') + at;
+	};
+
+	shade = (ms: number): 'kept' | 'struck' | 'out' => {
+		const document = this.quote?.document;
+		if (!document || ms < document.span.start_ms || ms >= document.span.end_ms) return 'out';
+		return document.struck?.some((hole) => ms >= hole.start_ms && ms < hole.end_ms) ? 'struck' : 'kept';
+	};
+
+	async load(): Promise<void> {
+		const quote = await ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id: this.id } } }));
+		const params = { path: { recording_id: quote.recording_id } };
+		const [recording, transcript] = await Promise.all([
+			ask(api.GET('/api/recordings/{recording_id}', { params })),
+			ask(api.GET('/api/recordings/{recording_id}/transcript', { params }))
+		]);
+		this.recording = recording;
+		this.talk = readTalk(transcript);
+		this.player = new Player(mediaUrl(quote.recording_id));
+		this.#take(quote);
+		this.player.seekOut(0);
+		const peaks = await fetch(`/api/recordings/${quote.recording_id}/peaks`);
+		if (peaks.ok) this.peaks = new Uint8Array(await peaks.arrayBuffer());
+	}
+
+	close(): void {
+		this.player?.close();
+	}
+
+	/** Makes a change. Changes wait for one another, since each is made on the revision that the last one gave. */
+	edit(edit: Edit): Promise<boolean> {
+		return this.#inLine(async (quote) =>
+			ask(
+				api.POST('/api/quotes/{quote_id}/edits', {
+					params: { path: { quote_id: this.id } },
+					body: { on_revision: quote.revision, edit }
+				})
+			)
+		);
+	}
+
+	undo(): Promise<boolean> {
+		return this.#step('/api/quotes/{quote_id}/undo', (quote) => quote.undo_said);
+	}
+
+	redo(): Promise<boolean> {
+		return this.#step('/api/quotes/{quote_id}/redo', (quote) => quote.redo_said);
+	}
+
+	/** Shows what an edit would make of the version on the stage. While one is on its way, only the newest waits. */
+	try(edit: Edit): void {
+		this.#waiting = edit;
+		if (!this.#trying) void this.#tryWaiting();
+	}
+
+	endTrial(): void {
+		this.#trials++;
+		this.#waiting = null;
+		this.trial = null;
+	}
+
+	/** Strikes the selected words, or puts them back where all of them are struck. */
+	strike(): Promise<boolean> {
+		const { first, last } = this.selection.range ?? { first: this.here, last: this.here };
+		let allStruck = true;
+		for (let word = first; word <= last; word++) allStruck &&= this.#struck.has(word);
+		this.selection.clear();
+		return this.edit({ kind: allStruck ? 'restore-words' : 'strike-words', first, last });
+	}
+
+	isStruck(word: number): boolean {
+		return this.#struck.has(word);
+	}
+
+	show(destination: string): void {
+		this.endTrial();
+		this.shown = destination;
+	}
+
+	playAsSaid(asSaid: boolean): void {
+		this.asSaid = asSaid;
+		this.#play();
+	}
+
+	async #tryWaiting(): Promise<void> {
+		this.#trying = true;
+		const started = this.#trials;
+		while (this.#waiting && started === this.#trials) {
+			const edit = this.#waiting;
+			this.#waiting = null;
+			try {
+				const version = await ask(
+					api.POST('/api/quotes/{quote_id}/trial', {
+						params: { path: { quote_id: this.id } },
+						body: { edit, destination: this.shown }
+					})
+				);
+				if (started === this.#trials) this.trial = version;
+			} catch {
+				break;
+			}
+		}
+		this.#trying = false;
+		if (this.#waiting) void this.#tryWaiting();
+	}
+
+	#step(path: '/api/quotes/{quote_id}/undo' | '/api/quotes/{quote_id}/redo', said: (quote: Quote) => string | null): Promise<boolean> {
+		return this.#inLine(async (quote) => {
+			if (!said(quote)) return quote;
+			return ask(api.POST(path, { params: { path: { quote_id: this.id } }, body: { on_revision: quote.revision } }));
+		});
+	}
+
+	#inLine(change: (quote: Quote) => Promise<Quote>): Promise<boolean> {
+		const done = this.#line.then(async () => {
+			if (!this.quote) return false;
+			house.saving++;
+			try {
+				this.#take(await change(this.quote));
+				return true;
+			} catch (refused) {
+				if (!(refused instanceof Problem)) throw refused;
+				house.tell('bad', refused.message);
+				if (refused.status === 409) await this.#reload();
+				return false;
+			} finally {
+				house.saving--;
+				this.endTrial();
+			}
+		});
+		this.#line = done.catch(() => undefined);
+		return done;
+	}
+
+	async #reload(): Promise<void> {
+		this.#take(await ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id: this.id } } })));
+	}
+
+	#take(quote: Quote): void {
+		this.quote = quote;
+		if (!quote.versions.some((one) => one.destination === this.shown)) this.shown = quote.versions[0]?.destination ?? '';
+		this.#play();
+	}
+
+	#play(): void {
+		const version = this.quote?.versions[0];
+		if (!version || !this.recording) return;
+		this.player?.set(this.asSaid ? wholeTalk(this.recording.duration_ms) : stretchesOf(version.assembly));
+	}
+}

@@ -1,0 +1,64 @@
+/** The keys of the workbench. */
+import type { Key } from '$ui/keys.svelte';
+import type { Bench } from './bench.svelte';
+
+export const STEPS = ['trim', 'frame', 'captions', 'check'] as const;
+export type Step = (typeof STEPS)[number];
+export const STEP_NAMES: Record<Step, string> = { trim: 'Trim', frame: 'Frame', captions: 'Captions', check: 'Check' };
+
+type Actions = { go: (step: Step) => void; goToWord: (word: number) => void; reveal: (word: number) => void; exportAll: () => void };
+
+export function benchKeys(bench: Bench, actions: Actions, step: Step): Key[] {
+	const player = () => bench.player;
+	const frame = () => 1000 / (bench.recording?.rate ?? 25);
+	const keys: Key[] = [
+		{ keys: ['Space'], does: 'Play the cut, pause', run: () => player()?.toggle() },
+		{ keys: ['j'], does: 'Play backwards, faster each time', run: () => player()?.shuttle(-1) },
+		{ keys: ['k'], does: 'Pause', run: () => player()?.pause() },
+		{ keys: ['l'], does: 'Play forwards, faster each time', run: () => player()?.shuttle(1) },
+		{ keys: ['ArrowLeft'], does: 'A frame back', run: () => player()?.step(-frame()) },
+		{ keys: ['ArrowRight'], does: 'A frame on', run: () => player()?.step(frame()) },
+		{ keys: ['ctrl+z'], does: 'Undo', run: () => void bench.undo() },
+		{ keys: ['ctrl+shift+z'], does: 'Redo', run: () => void bench.redo() },
+		{ keys: ['Home'], does: 'To the start of the cut', run: () => player()?.seekOut(0) },
+		{ keys: ['1', '2', '3', '4'], does: 'Trim, Frame, Captions, Check', run: (event) => actions.go(STEPS[Number(event.key) - 1]!) },
+		{ keys: ['e'], does: 'Export all versions', run: actions.exportAll }
+	];
+	return step === 'trim' ? [...trimKeys(bench, actions), ...keys] : keys;
+}
+
+function trimKeys(bench: Bench, actions: Actions): Key[] {
+	const { selection } = bench;
+	const choose = (by: 'words' | 'sentences', step: number) => {
+		if (!bench.talk) return;
+		if (by === 'words') selection.byWords(bench.talk, step, bench.here);
+		else selection.bySentences(bench.talk, step, bench.here);
+		if (selection.focus !== null) actions.reveal(selection.focus);
+	};
+	const word = (step: number) => actions.goToWord(Math.max(0, (bench.cursor ?? bench.spoken) + step));
+	const sentence = (step: number) => {
+		const talk = bench.talk;
+		if (!talk) return;
+		const at = (talk.sentenceOf[Math.max(0, bench.cursor ?? bench.spoken)] ?? 0) + step;
+		actions.goToWord(talk.sentences[Math.min(Math.max(at, 0), talk.sentences.length - 1)]!.first);
+	};
+	const last = () => bench.selection.range?.last ?? bench.here;
+	return [
+		{ keys: ['x'], does: 'Strike the words, or put them back', run: () => void bench.strike() },
+		{ keys: ['i'], does: 'In point at this word', run: () => void bench.edit({ kind: 'move-edge-to-word', edge: 'in', word: bench.here }) },
+		{ keys: ['o'], does: 'Out point after this word', run: () => void bench.edit({ kind: 'move-edge-to-word', edge: 'out', word: last() }) },
+		{ keys: ['['], does: 'In point 10 ms earlier', run: () => void bench.edit({ kind: 'nudge-edge', edge: 'in', by_ms: -10 }) },
+		{ keys: [']'], does: 'In point 10 ms later', run: () => void bench.edit({ kind: 'nudge-edge', edge: 'in', by_ms: 10 }) },
+		{ keys: ['{'], does: 'Out point 10 ms earlier', run: () => void bench.edit({ kind: 'nudge-edge', edge: 'out', by_ms: -10 }) },
+		{ keys: ['}'], does: 'Out point 10 ms later', run: () => void bench.edit({ kind: 'nudge-edge', edge: 'out', by_ms: 10 }) },
+		{ keys: ['ArrowUp'], does: 'Sentence before', run: () => sentence(-1) },
+		{ keys: ['ArrowDown'], does: 'Next sentence', run: () => sentence(1) },
+		{ keys: [','], does: 'Word before', run: () => word(-1) },
+		{ keys: ['.'], does: 'Next word', run: () => word(1) },
+		{ keys: ['shift+ArrowLeft'], does: 'Select a word less', run: () => choose('words', -1) },
+		{ keys: ['shift+ArrowRight'], does: 'Select a word more', run: () => choose('words', 1) },
+		{ keys: ['shift+ArrowUp'], does: 'Select a sentence less', run: () => choose('sentences', -1) },
+		{ keys: ['shift+ArrowDown'], does: 'Select a sentence more', run: () => choose('sentences', 1) },
+		{ keys: ['Escape'], does: 'Select nothing', run: () => { selection.clear(); bench.cursor = null; } }
+	];
+}

@@ -1,0 +1,116 @@
+<script lang="ts">
+	import type { Assembly } from '$api/client';
+	import { CaptionPainter } from './captions';
+	import { drawShape } from './picture';
+	import type { Player } from './player.svelte';
+	import { rateOf } from './stretches';
+
+	type Props = {
+		player: Player;
+		assembly: Assembly;
+		/** The caption script; none for a view without captions. */
+		script?: string;
+		covered?: boolean;
+		maxWidth: number;
+		maxHeight: number;
+		label: string;
+	};
+	let { player, assembly, script, covered = false, maxWidth, maxHeight, label }: Props = $props();
+
+	let picture: HTMLCanvasElement;
+	let captions = $state<HTMLCanvasElement>();
+	let painter = $state.raw<CaptionPainter | null>(null);
+
+	const destination = $derived(assembly.destination);
+	const scale = $derived(Math.max(0.02, Math.min(maxWidth / destination.width, maxHeight / destination.height)));
+	const width = $derived(Math.round(destination.width * scale));
+	const height = $derived(Math.round(destination.height * scale));
+	const captioned = $derived(Boolean(script));
+	let drawnSecond = -1;
+
+	$effect(() => {
+		const ratio = devicePixelRatio || 1;
+		picture.width = width * ratio;
+		picture.height = height * ratio;
+		const pen = picture.getContext('2d', { alpha: false });
+		if (!pen) return;
+		pen.imageSmoothingQuality = 'high';
+		const now = assembly;
+		return player.draws(() => drawShape(pen, player.video, now, { width: picture.width, height: picture.height }));
+	});
+
+	$effect(() => {
+		if (!captions || !captioned) return;
+		const made = new CaptionPainter(captions, '', { width: destination.width, height: destination.height });
+		painter = made;
+		return () => {
+			painter = null;
+			made.close();
+		};
+	});
+
+	$effect(() => {
+		const made = painter;
+		if (!made || script === undefined) return;
+		const fps = rateOf(assembly.rate);
+		drawnSecond = -1;
+		void made.change(script).then(() => paint(made, fps, true));
+		return player.draws(() => paint(made, fps, false));
+	});
+
+	function paint(made: CaptionPainter, fps: number, always: boolean): void {
+		const second = Math.floor((player.outMs * fps) / 1000 + 0.001) / fps;
+		if (!always && second === drawnSecond) return;
+		drawnSecond = second;
+		void made.show(second);
+	}
+</script>
+
+<figure class="shape" style:width="{width}px" style:height="{height}px" aria-label={label}>
+	<canvas bind:this={picture} style:width="{width}px" style:height="{height}px"></canvas>
+	{#if captioned}
+		{#key destination.id}
+			<canvas class="captions" data-captions bind:this={captions} style:width="{width}px" style:height="{height}px"></canvas>
+		{/key}
+	{/if}
+	{#if covered}
+		{#each destination.covered ?? [] as area (area.name)}
+			<span
+				class="area" title="Covered by the {area.name}" style:left="{area.x * 100}%" style:top="{area.y * 100}%"
+				style:width="{area.width * 100}%" style:height="{area.height * 100}%"
+			><i>{area.name}</i></span>
+		{/each}
+	{/if}
+</figure>
+
+<style>
+	.shape {
+		position: relative;
+		flex: none;
+		overflow: hidden;
+		background: var(--stage);
+	}
+	canvas {
+		display: block;
+	}
+	.captions {
+		position: absolute;
+		inset: 0;
+	}
+	.area {
+		position: absolute;
+		display: grid;
+		place-items: center;
+		overflow: hidden;
+		background: repeating-linear-gradient(-45deg, var(--cover) 0 8px, transparent 8px 14px);
+		box-shadow: inset 0 0 0 1px var(--struck-wash);
+	}
+	.area i {
+		padding: 0 4px;
+		border-radius: 3px;
+		background: var(--stage);
+		color: var(--stage-text);
+		font: 12px/16px var(--ui);
+		text-align: center;
+	}
+</style>

@@ -1,0 +1,5 @@
+<script lang="ts">
+	import Shelf from '$places/shelf/Shelf.svelte';
+</script>
+
+<Shelf />

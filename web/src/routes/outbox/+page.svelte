@@ -1,0 +1,5 @@
+<script lang="ts">
+	import Outbox from '$places/outbox/Outbox.svelte';
+</script>
+
+<Outbox />

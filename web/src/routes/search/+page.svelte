@@ -1,0 +1,5 @@
+<script lang="ts">
+	import SearchAll from '$places/find/SearchAll.svelte';
+</script>
+
+<SearchAll />

@@ -1,0 +1,78 @@
+<script lang="ts">
+	import type { Gauge } from '$api/client';
+	import { seconds } from './say';
+
+	let { gauge, inUse = true }: { gauge: Gauge; inUse?: boolean } = $props();
+
+	/** Where the limit stands on the bar: fixed, so that lengths are compared by eye. */
+	const LIMIT = 0.74;
+	const filled = $derived(Math.min(1, (gauge.length_ms / gauge.limit_ms) * LIMIT));
+	const over = $derived(gauge.fit === 'over');
+</script>
+
+<div class="gauge" data-fit={gauge.fit} data-in-use={inUse} title="{gauge.name}: {seconds(gauge.length_ms)} of {seconds(gauge.limit_ms)}, {gauge.said}">
+	<span class="name">{gauge.name}</span>
+	<span class="bar" aria-hidden="true">
+		<span class="fill" style:width="{Math.min(filled, LIMIT) * 100}%"></span>
+		{#if over}<span class="over" style:left="{LIMIT * 100}%" style:width="{(filled - LIMIT) * 100}%"></span>{/if}
+		<span class="limit" style:left="{LIMIT * 100}%"></span>
+	</span>
+	<span class="said">{over ? gauge.said.replace(` ${gauge.name}`, '') : gauge.said}</span>
+</div>
+
+<style>
+	.gauge {
+		display: grid;
+		gap: 3px;
+		min-width: 0;
+		flex: 1 1 0;
+	}
+	.name {
+		font-weight: 700;
+		font-size: 13px;
+		line-height: 16px;
+		white-space: nowrap;
+	}
+	.bar {
+		position: relative;
+		height: 10px;
+		border-radius: 3px;
+		background: var(--paper-sunk);
+		overflow: hidden;
+		box-shadow: inset 0 0 0 1px var(--rule);
+	}
+	.fill,
+	.over {
+		position: absolute;
+		inset-block: 0;
+		left: 0;
+		background: var(--kept);
+	}
+	.over {
+		background: repeating-linear-gradient(-45deg, var(--struck) 0 3px, var(--struck-wash) 3px 5px);
+	}
+	.limit {
+		position: absolute;
+		inset-block: 0;
+		width: 2px;
+		background: var(--ink);
+	}
+	.said {
+		font-size: 13px;
+		line-height: 16px;
+		color: var(--good);
+		white-space: nowrap;
+		overflow: hidden;
+		text-overflow: ellipsis;
+	}
+	[data-fit='over'] .said {
+		color: var(--struck);
+		font-weight: 700;
+	}
+	[data-in-use='false'] {
+		opacity: 0.72;
+	}
+	[data-in-use='false'] .name {
+		font-weight: 400;
+	}
+</style>

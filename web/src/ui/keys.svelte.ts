@@ -1,0 +1,60 @@
+/** The keys of the place one is in: listed once, both to act on and to show under `?`. */
+
+export type Key = {
+	/** As `KeyboardEvent.key` names it, lower case for letters; `shift+`, `ctrl+` before it. `ctrl` is Cmd on a Mac. */
+	keys: string[];
+	does: string;
+	run: (event: KeyboardEvent) => void;
+	/** Shown but handled elsewhere, or the other way round. */
+	hidden?: boolean;
+};
+
+class Keys {
+	places = $state.raw<{ name: string; keys: Key[] }[]>([]);
+	shown = $state(false);
+
+	/** Adds the keys of a place while it is there; gives what takes them away again. */
+	use(name: string, keys: Key[]): () => void {
+		const place = { name, keys };
+		this.places = [...this.places, place];
+		return () => {
+			this.places = this.places.filter((one) => one !== place);
+		};
+	}
+
+	press(event: KeyboardEvent): void {
+		if (event.defaultPrevented || isTyping(event)) return;
+		const pressed = nameOf(event);
+		for (const place of [...this.places].reverse()) {
+			const key = place.keys.find((one) => one.keys.includes(pressed));
+			if (key) {
+				event.preventDefault();
+				key.run(event);
+				return;
+			}
+		}
+	}
+}
+
+function nameOf(event: KeyboardEvent): string {
+	const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+	// Where shift makes another sign of a key, the sign says it already.
+	const shift = event.shiftKey && (key.length > 1 || /[a-z ]/.test(key)) ? 'shift+' : '';
+	return `${event.ctrlKey || event.metaKey ? 'ctrl+' : ''}${event.altKey ? 'alt+' : ''}${shift}${key === ' ' ? 'Space' : key}`;
+}
+
+/** In a field, keys write; on a control, Space and Enter press it and arrows move it. */
+function isTyping(event: KeyboardEvent): boolean {
+	const at = event.target;
+	if (!(at instanceof HTMLElement)) return false;
+	if (at.isContentEditable || at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement) return true;
+	if (at instanceof HTMLInputElement) return at.type !== 'radio' && at.type !== 'checkbox' ? true : isPressing(event);
+	if (at.closest('[data-own-keys]') && event.key.startsWith('Arrow')) return true;
+	return isPressing(event) && at.closest('button, a, [role="slider"], summary') !== null;
+}
+
+function isPressing(event: KeyboardEvent): boolean {
+	return event.key === ' ' || event.key === 'Enter';
+}
+
+export const keys = new Keys();

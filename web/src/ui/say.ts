@@ -1,0 +1,36 @@
+/** Numbers as people say them. */
+
+/** A length: '41.2 s', from a minute on '1:04.5'. */
+export function seconds(ms: number): string {
+	const tenths = Math.round(ms / 100);
+	if (tenths < 600) return `${(tenths / 10).toFixed(1)} s`;
+	return `${Math.floor(tenths / 600)}:${((tenths % 600) / 10).toFixed(1).padStart(4, '0')}`;
+}
+
+/** A place in a talk: '12:04', from an hour on '1:02:04'. */
+export function clock(ms: number): string {
+	const total = Math.floor(ms / 1000);
+	const [hours, minutes, secs] = [Math.floor(total / 3600), Math.floor(total / 60) % 60, total % 60];
+	const tail = `${String(minutes).padStart(hours ? 2 : 1, '0')}:${String(secs).padStart(2, '0')}`;
+	return hours ? `${hours}:${tail}` : tail;
+}
+
+/** A place to the hundredth, for fine work: '12:04.35'. */
+export function fineClock(ms: number): string {
+	return `${clock(ms)}.${String(Math.floor((ms % 1000) / 10)).padStart(2, '0')}`;
+}
+
+export function megabytes(bytes: number): string {
+	return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
+}
+
+/** How long something will still take: 'about 20 s left'. */
+export function timeLeft(secondsLeft: number | null | undefined): string {
+	if (secondsLeft === null || secondsLeft === undefined) return 'working out how long it takes';
+	if (secondsLeft < 60) return `about ${Math.max(1, Math.round(secondsLeft))} s left`;
+	return `about ${Math.round(secondsLeft / 60)} min left`;
+}
+
+export function many(count: number, one: string, more = `${one}s`): string {
+	return `${count.toLocaleString('en')} ${count === 1 ? one : more}`;
+}
