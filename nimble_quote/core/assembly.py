@@ -9,6 +9,7 @@ from math import ceil
 
 from nimble_quote.core.captions.styles import STYLES, CaptionStyle
 from nimble_quote.core.captions.timing import Cue, make_cues
+from nimble_quote.core.captions.widths import text_width
 from nimble_quote.core.captions.words import CaptionWord, shown_text
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.destinations import Area, Destination
@@ -148,11 +149,11 @@ def caption_words(
 
 
 def caption_area(lines: Sequence[str], captions: PlacedCaptions, destination: Destination) -> Area:
-    """The part of the picture that a caption of these lines takes, edges included; its width is an estimate."""
+    """The part of the picture that a caption of these lines takes, edges included."""
     style = captions.style
     height = _block_height(style, len(lines), destination)
     edges = 2 * style.edge_size
-    across = max(len(line) for line in lines) * style.advance * style.size + edges
+    across = max(text_width(line, style.font) for line in lines) * style.size + edges
     width = across * min(destination.width, destination.height) / destination.width
     return Area(x=0.5 - width / 2, y=captions.height - height / 2, width=width, height=height, name="captions")
 

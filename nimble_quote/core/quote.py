@@ -12,7 +12,7 @@ from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import Span
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
-Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-F]{6}$", to_upper=True)]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$", to_upper=True)]
 Fraction01 = Annotated[float, Field(ge=0, le=1)]
 Zoom = Annotated[float, Field(ge=1, le=8)]
 Layout = Literal["fill", "fit"]

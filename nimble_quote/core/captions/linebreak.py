@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from functools import cache
 
 _LEANS_FORWARD = frozenset(
-    "a an the and or but of to in on at for with from by as if that my your his her its our their i".split()
+    "a an the and or but of to in on at for with from by as if that my your his her its our their i when while where which who because than is was are were".split()
 )
 
 

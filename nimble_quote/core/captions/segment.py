@@ -8,6 +8,8 @@ from nimble_quote.core.captions.words import CaptionWord
 
 PAUSE_MS = 350
 """A pause the eye would notice: a good place to change the cue."""
+LONG_PAUSE_MS = 1000
+"""A silence that a cue should not reach over, or it tells too soon what is said after."""
 
 _SENTENCE_END = ".?!…"
 _CLAUSE_END = ",;:—"
@@ -53,7 +55,8 @@ def _price(words: Sequence[CaptionWord], start: int, end: int, limits: Limits) -
         price += _break_price(last, following)
     price += sum(25 for word in words[start : end - 1] if word.text[-1:] in _SENTENCE_END)
     price += sum(12 for word in words[start + 1 : end] if word.after_join)
-    length = (following.start_ms if following else last.end_ms) - words[start].start_ms
+    price += sum(15 for i in range(start + 1, end) if words[i].start_ms - words[i - 1].end_ms >= LONG_PAUSE_MS)
+    length = following.start_ms - words[start].start_ms if following else limits.shortest_ms
     if length < limits.shortest_ms:
         price += 20 * (1 - length / limits.shortest_ms) + 10
     if end - start == 1 and last.text[-1:] not in _SENTENCE_END:

@@ -30,8 +30,6 @@ class CaptionStyle(Frozen):
     font: str
     """The exact name of a face that ships, as the browser's and ffmpeg's renderer both look it up."""
     size: float
-    advance: float
-    """The average width of a character of English text, in font sizes; measured from the face."""
     cell: float
     """Ascent and descent of the face in font sizes: subtitle scripts give sizes as the height of this cell."""
     colour: Colour
@@ -51,8 +49,7 @@ STYLES: dict[str, CaptionStyle] = {
             name="Lamplight",
             said="short, bold, the spoken word lit",
             font="Lexend Bold",
-            size=0.076,
-            advance=0.511,
+            size=0.072,
             cell=1.59,
             colour="#FFFFFF",
             spoken="#F0B429",
@@ -67,7 +64,6 @@ STYLES: dict[str, CaptionStyle] = {
             said="two calm lines on a dark plate",
             font="Atkinson Hyperlegible Bold",
             size=0.058,
-            advance=0.473,
             cell=1.24,
             colour="#FAF7F0",
             spoken=None,
@@ -82,7 +78,6 @@ STYLES: dict[str, CaptionStyle] = {
             said="a reading face, for a quiet voice",
             font="Source Serif 4 SemiBold",
             size=0.062,
-            advance=0.474,
             cell=1.333,
             colour="#FAF7F0",
             spoken=None,

@@ -42,8 +42,8 @@ def corrected(words: Sequence[Word], text: str, earlier: Sequence[WordCorrection
         if change == "insert":
             host = i - 1 if i else 0
             added = " ".join(new[k:m])
-            joined = f"{old[host]} {added}" if i else f"{added} {old[host]}"
-            mapped[words[host].start_ms] = joined.strip()
+            now = shown_text(words[host], mapped)
+            mapped[words[host].start_ms] = (f"{now} {added}" if i else f"{added} {now}").strip()
             continue
         run = range(i, j)
         for place, token in zip(run, _dealt(new[k:m], len(run)), strict=True):

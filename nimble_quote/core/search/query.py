@@ -27,12 +27,15 @@ class Query:
 
 
 def read_query(typed: str) -> Query:
-    """Reads a search as typed: words, and phrases in double quotes. Never fails; a quote left open runs to the end."""
+    """Reads a search as typed: words, and phrases in double quotes, without those after a minus.
+
+    Never fails; a quote left open runs to the end.
+    """
     phrases, words = [], []
     for phrase, word in _PARTS.findall(typed[:LONGEST].replace("“", '"').replace("”", '"')):
         if phrase.strip():
             phrases.append(phrase.strip())
-        elif word and any(c.isalnum() for c in word):
+        elif any(c.isalnum() for c in word) and not word.startswith("-"):
             words.append(word)
     return Query(phrases=tuple(phrases), words=tuple(words))
 

@@ -74,6 +74,9 @@ def _starts(cue: TimedCue) -> list[int]:
         if value is not None:
             filled.append(value)
             continue
+        if (ended := cue.tokens[place - 1].end_ms) is not None:
+            filled.append(ended)
+            continue
         following = next(i for i in range(place, len(known)) if known[i] is not None)
         filled.append(_shared(filled[-1], known[following] or 0, weights[place - 1 : following]))
     return filled

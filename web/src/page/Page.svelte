@@ -5,7 +5,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { clock } from '$ui/say';
-	import { LINE_PX, lineOfWord, layOut, linesBetween, yAt, type Laid, type Line } from './layout';
+	import { between, LINE_PX, lineOfWord, layOut, yAt, type Laid, type Line } from './layout';
 	import { readingFace, widthOf } from './measure';
 	import type { WordSelection } from './selection.svelte';
 	import type { Talk } from './talk';
@@ -38,11 +38,10 @@
 	let faceReady = $state(false);
 
 	const laid: Laid = $derived(
-		faceReady && textWidth > 40 ? layOut(talk, textWidth - 4, widthOf, widthOf(' ')) : { lines: [], chips: [], height: 0 }
+		faceReady && textWidth > 40 ? layOut(talk, textWidth - 4, widthOf, widthOf(' ')) : { lines: [], bands: [], chips: [], height: 0 }
 	);
-	const range = $derived(linesBetween(laid, top - OVER_PX, top + height + OVER_PX));
-	const lines = $derived(laid.lines.slice(...range));
-	const chips = $derived(laid.chips.filter((chip) => chip.y > top - OVER_PX && chip.y < top + height + OVER_PX));
+	const lines = $derived(between(laid.lines, top - OVER_PX, top + height + OVER_PX));
+	const chips = $derived(between(laid.chips, top - OVER_PX, top + height + OVER_PX));
 	const lanes = $derived(
 		brackets
 			.map((one) => ({ one, from: lineOfWord(laid, one.first), to: lineOfWord(laid, one.last) }))
@@ -74,9 +73,8 @@
 	});
 
 	$effect(() => {
-		const shown = linesBetween(laid, top, top + height);
-		const first = laid.lines[shown[0]];
-		const last = laid.lines[Math.max(0, shown[1] - 1)];
+		const shown = between(laid.bands, top, top + height);
+		const [first, last] = [shown[0], shown.at(-1)];
 		if (first && last) onview?.(first.startMs, last.untilMs);
 	});
 
@@ -89,7 +87,7 @@
 		pen.scale(ratio, ratio);
 		const styles = getComputedStyle(canvas);
 		const colour = (name: string) => styles.getPropertyValue(name).trim();
-		drawWave(pen, laid, linesBetween(laid, top - LINE_PX, top + height), top, peaks, { width: 56, height }, shade, {
+		drawWave(pen, between(laid.bands, top - LINE_PX, top + height), top, peaks, { width: 56, height }, shade, {
 			plain: colour('--ink-soft'), kept: colour('--kept'), struck: colour('--struck'), out: colour('--rule')
 		});
 	});

@@ -14,30 +14,42 @@ export type Line = {
 	first: number;
 	end: number;
 	startMs: number;
-	/** Where the next line takes over, so that time runs on without gaps. */
-	untilMs: number;
 };
 
-export type Chip = { y: number; kind: 'pause' | 'speaker'; text: string; atMs: number };
+/** A stretch of the page and the stretch of time it stands for: a line, or the space of a pause. */
+export type Band = { y: number; height: number; startMs: number; untilMs: number };
 
-export type Laid = { lines: Line[]; chips: Chip[]; height: number };
+export type Chip = { y: number; kind: 'pause' | 'speaker'; text: string };
+
+export type Laid = { lines: Line[]; bands: Band[]; chips: Chip[]; height: number };
 
 /** Lays a talk out for a text width, given the width of each word as drawn and of a space. */
 export function layOut(talk: Talk, width: number, measure: (text: string) => number, space: number): Laid {
 	const lines: Line[] = [];
+	const bands: Band[] = [];
 	const chips: Chip[] = [];
 	let y = 12;
+	const addBand = (startMs: number, height: number) => {
+		const before = bands[bands.length - 1];
+		if (before) before.untilMs = Math.max(before.startMs + 1, startMs);
+		bands.push({ y, height, startMs, untilMs: startMs + 1 });
+		y += height;
+	};
+	const addLine = (sentence: number, first: number, end: number) => {
+		lines.push({ y, sentence, first, end, startMs: talk.startsMs[first]! });
+		addBand(talk.startsMs[first]!, LINE_PX);
+	};
 	talk.sentences.forEach((sentence, number) => {
 		const before = talk.sentences[number - 1];
 		const startMs = talk.startsMs[sentence.first]!;
 		const pause = before ? startMs - talk.endsMs[before.end - 1]! : 0;
 		if (before) y += BETWEEN_PX;
 		if (pause >= PAUSE_MS) {
-			chips.push({ y, kind: 'pause', text: `${(pause / 1000).toFixed(1)} s pause`, atMs: startMs - pause });
-			y += PAUSE_PX;
+			chips.push({ y, kind: 'pause', text: `${(pause / 1000).toFixed(1)} s pause` });
+			addBand(startMs - pause, PAUSE_PX);
 		}
 		if (sentence.speaker && sentence.speaker !== before?.speaker) {
-			chips.push({ y, kind: 'speaker', text: sentence.speaker, atMs: startMs });
+			chips.push({ y, kind: 'speaker', text: sentence.speaker });
 			y += SPEAKER_PX;
 		}
 		let first = sentence.first;
@@ -45,29 +57,23 @@ export function layOut(talk: Talk, width: number, measure: (text: string) => num
 		for (let word = sentence.first; word < sentence.end; word++) {
 			const wide = measure(talk.texts[word]!);
 			if (word > first && used + wide > width) {
-				y = addLine(lines, talk, y, number, first, word);
+				addLine(number, first, word);
 				first = word;
 				used = 0;
 			}
 			used += wide + space;
 		}
-		y = addLine(lines, talk, y, number, first, sentence.end);
+		addLine(number, first, sentence.end);
 	});
-	return { lines, chips, height: y + 120 };
+	const last = bands[bands.length - 1];
+	if (last) last.untilMs = talk.endsMs[talk.endsMs.length - 1]!;
+	return { lines, bands, chips, height: y + 120 };
 }
 
-function addLine(lines: Line[], talk: Talk, y: number, sentence: number, first: number, end: number): number {
-	const startMs = talk.startsMs[first]!;
-	const previous = lines[lines.length - 1];
-	if (previous) previous.untilMs = Math.max(previous.startMs + 1, startMs);
-	lines.push({ y, sentence, first, end, startMs, untilMs: talk.endsMs[end - 1]! });
-	return y + LINE_PX;
-}
-
-/** The lines that touch a stretch of the page, as half-open places. */
-export function linesBetween(laid: Laid, top: number, bottom: number): [number, number] {
-	const first = Math.max(0, lastBy(laid.lines, (line) => line.y, top));
-	return [first, lastBy(laid.lines, (line) => line.y, bottom) + 1];
+/** The lines or bands that touch a stretch of the page. */
+export function between<T extends { y: number }>(items: T[], top: number, bottom: number): T[] {
+	const first = Math.max(0, lastBy(items, (one) => one.y, top));
+	return items.slice(first, lastBy(items, (one) => one.y, bottom) + 1);
 }
 
 /** The line that holds a word. */
@@ -77,8 +83,8 @@ export function lineOfWord(laid: Laid, word: number): Line | undefined {
 
 /** Where on the page a moment is, in pixels from its top. */
 export function yAt(laid: Laid, ms: number): number {
-	const line = laid.lines[Math.max(0, lastBy(laid.lines, (one) => one.startMs, ms))];
-	if (!line) return 0;
-	const part = (ms - line.startMs) / Math.max(1, line.untilMs - line.startMs);
-	return line.y + Math.min(1, Math.max(0, part)) * LINE_PX;
+	const band = laid.bands[Math.max(0, lastBy(laid.bands, (one) => one.startMs, ms))];
+	if (!band) return 0;
+	const part = (ms - band.startMs) / (band.untilMs - band.startMs);
+	return band.y + Math.min(1, Math.max(0, part)) * band.height;
 }

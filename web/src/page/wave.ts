@@ -1,15 +1,14 @@
 /** Drawing the sound beside the words: a waveform that runs down the page at the same scale as they do. */
-import { LINE_PX, type Laid } from './layout';
+import type { Band } from './layout';
 
 export type Shade = 'plain' | 'kept' | 'struck' | 'out';
 
 const BAR_PX = 2;
 
-/** Draws the bars of the lines between two places; `top` is the page's scroll. */
+/** Draws the bars of some bands; `top` is the page's scroll. */
 export function drawWave(
 	pen: CanvasRenderingContext2D,
-	laid: Laid,
-	range: [number, number],
+	bands: Band[],
 	top: number,
 	peaks: Uint8Array,
 	size: { width: number; height: number },
@@ -18,14 +17,14 @@ export function drawWave(
 ): void {
 	pen.clearRect(0, 0, size.width, size.height);
 	const middle = size.width / 2;
-	for (const line of laid.lines.slice(...range)) {
-		const perPx = (line.untilMs - line.startMs) / LINE_PX;
-		for (let y = 0; y < LINE_PX; y += BAR_PX) {
-			const from = line.startMs + y * perPx;
+	for (const band of bands) {
+		const perPx = (band.untilMs - band.startMs) / band.height;
+		for (let y = 0; y < band.height; y += BAR_PX) {
+			const from = band.startMs + y * perPx;
 			const loud = loudest(peaks, from, from + BAR_PX * perPx) / 255;
 			const half = Math.max(0.5, loud * (middle - 2));
 			pen.fillStyle = colours[shade(from)];
-			pen.fillRect(middle - half, line.y - top + y, half * 2, BAR_PX - 0.5);
+			pen.fillRect(middle - half, band.y - top + y, half * 2, BAR_PX - 0.5);
 		}
 	}
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import type { Assembly } from '$api/client';
 	import { CaptionPainter } from './captions';
 	import { drawShape } from './picture';
@@ -41,7 +42,11 @@
 
 	$effect(() => {
 		if (!captions || !captioned) return;
-		const made = new CaptionPainter(captions, '', { width: destination.width, height: destination.height });
+		// A canvas is given to one painter for good; a new shape brings a new canvas.
+		const canvas = captions;
+		const made = untrack(
+			() => new CaptionPainter(canvas, script ?? '', { width: destination.width, height: destination.height })
+		);
 		painter = made;
 		return () => {
 			painter = null;
@@ -76,7 +81,7 @@
 	{#if covered}
 		{#each destination.covered ?? [] as area (area.name)}
 			<span
-				class="area" title="Covered by the {area.name}" style:left="{area.x * 100}%" style:top="{area.y * 100}%"
+				class="area" data-narrow={area.width < 0.25} title="Covered by the {area.name}" style:left="{area.x * 100}%" style:top="{area.y * 100}%"
 				style:width="{area.width * 100}%" style:height="{area.height * 100}%"
 			><i>{area.name}</i></span>
 		{/each}
@@ -96,6 +101,7 @@
 	.captions {
 		position: absolute;
 		inset: 0;
+		pointer-events: none;
 	}
 	.area {
 		position: absolute;
@@ -112,5 +118,8 @@
 		color: var(--stage-text);
 		font: 12px/16px var(--ui);
 		text-align: center;
+	}
+	.area[data-narrow='true'] i {
+		writing-mode: vertical-rl;
 	}
 </style>

@@ -12,36 +12,40 @@
 </script>
 
 <div class="transport">
-	<Button kind="dark" aria-label={player.playing ? 'Pause' : `Play ${what}`} title="{player.playing ? 'Pause' : `Play ${what}`} (Space)" onclick={() => player.toggle()}>
-		{#snippet icon()}{#if player.playing}<Pause size={18} />{:else}<Play size={18} />{/if}{/snippet}
-	</Button>
 	<input
 		type="range" min="0" max="1" step="0.0005" value={part} aria-label="Place in {what}" style:--part="{part * 100}%"
 		oninput={(event) => player.seekOut(Number(event.currentTarget.value) * player.lengthMs)}
 	/>
-	<span class="time">{fineClock(player.outMs)} <i>/ {fineClock(player.lengthMs)}</i></span>
-	{#if openingMs}
-		<Button kind="dark" title="Play the opening three seconds" onclick={() => { player.seekOut(0); player.play(openingMs); }}>First 3 s</Button>
-	{/if}
-	{#if loop}
-		<Button kind="dark" pressed={player.looping} aria-label="Loop" title="Play end to start again" onclick={() => (player.looping = !player.looping)}>
-			{#snippet icon()}<Repeat size={16} />{/snippet}
+	<div class="row">
+		<Button kind="dark" aria-label={player.playing ? 'Pause' : `Play ${what}`} title="{player.playing ? 'Pause' : `Play ${what}`} (Space)" onclick={() => player.toggle()}>
+			{#snippet icon()}{#if player.playing}<Pause size={18} />{:else}<Play size={18} />{/if}{/snippet}
 		</Button>
-	{/if}
+		<span class="time">{fineClock(player.outMs)} <i>/ {fineClock(player.lengthMs)}</i></span>
+		{#if openingMs}
+			<Button kind="dark" title="Play the opening three seconds" onclick={() => { player.seekOut(0); player.play(openingMs); }}>First 3 s</Button>
+		{/if}
+		{#if loop}
+			<Button kind="dark" pressed={player.looping} aria-label="Loop" title="Play end to start again" onclick={() => (player.looping = !player.looping)}>
+				{#snippet icon()}<Repeat size={16} />{/snippet}
+			</Button>
+		{/if}
+	</div>
 </div>
 
 <style>
-	.transport {
+	.row {
 		display: flex;
 		align-items: center;
-		gap: 10px;
-		padding: 8px 12px;
+		gap: 8px;
+	}
+	.transport {
+		padding: 4px 12px 8px;
 		background: var(--stage);
 		color: var(--stage-text);
 	}
 	input {
-		flex: 1;
-		min-width: 40px;
+		display: block;
+		width: 100%;
 		height: 24px;
 		margin: 0;
 		appearance: none;
@@ -66,6 +70,7 @@
 		background: var(--stage-rule);
 	}
 	.time {
+		flex: 1;
 		font-size: 13px;
 		white-space: nowrap;
 	}

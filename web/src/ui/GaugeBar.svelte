@@ -26,6 +26,7 @@
 		gap: 3px;
 		min-width: 0;
 		flex: 1 1 0;
+		max-width: 260px;
 	}
 	.name {
 		font-weight: 700;
@@ -69,10 +70,10 @@
 		color: var(--struck);
 		font-weight: 700;
 	}
-	[data-in-use='false'] {
-		opacity: 0.72;
-	}
 	[data-in-use='false'] .name {
 		font-weight: 400;
+	}
+	[data-in-use='false'] .fill {
+		background: var(--stage-soft);
 	}
 </style>

@@ -1,5 +1,7 @@
 /** The keys of the place one is in: listed once, both to act on and to show under `?`. */
 
+import { untrack } from 'svelte';
+
 export type Key = {
 	/** As `KeyboardEvent.key` names it, lower case for letters; `shift+`, `ctrl+` before it. `ctrl` is Cmd on a Mac. */
 	keys: string[];
@@ -16,9 +18,10 @@ class Keys {
 	/** Adds the keys of a place while it is there; gives what takes them away again. */
 	use(name: string, keys: Key[]): () => void {
 		const place = { name, keys };
-		this.places = [...this.places, place];
+		// Untracked: an effect that adds keys must not run again because keys were added.
+		untrack(() => (this.places = [...this.places, place]));
 		return () => {
-			this.places = this.places.filter((one) => one !== place);
+			untrack(() => (this.places = this.places.filter((one) => one !== place)));
 		};
 	}
 

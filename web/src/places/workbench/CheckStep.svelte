@@ -14,6 +14,22 @@
 	let { bench, onexport }: { bench: Bench; onexport: () => void } = $props();
 
 	const versions = $derived(bench.quote!.versions);
+	/** What is wrong with every version alike is said once. */
+	const same = (one: Finding, other: Finding) => one.says === other.says && one.do === other.do;
+	const shared = $derived(
+		versions.length < 2
+			? []
+			: versions[0]!.findings.filter((one) => versions.every((version) => version.findings.some((other) => same(one, other))))
+	);
+	const groups = $derived([
+		...(shared.length ? [{ destination: bench.shown, shape: null, findings: shared }] : []),
+		...versions.map((version) => ({
+			destination: version.destination,
+			shape: version.assembly.destination,
+			findings: version.findings.filter((one) => !shared.some((other) => same(one, other)))
+		}))
+	]);
+	const count = $derived(groups.reduce((sum, group) => sum + group.findings.length, 0));
 	const stops = $derived(bench.findings.filter((one) => one.severity === 'stop').length);
 
 	function mend(destination: string, finding: Finding): void {
@@ -31,32 +47,36 @@
 <div class="checks">
 	<section class="list" aria-label="Checks">
 		<h2>
-			{#if bench.findings.length === 0}Everything fits. It is ready to export.
-			{:else}{many(bench.findings.length, 'thing')} to look at{stops ? `, ${stops} that will spoil the post` : ''}{/if}
+			{#if count === 0}Everything fits. It is ready to export.
+			{:else}{many(count, 'thing')} to look at{stops ? `, ${stops} that will spoil the post` : ''}{/if}
 		</h2>
-		{#each versions as version (version.destination)}
-			{@const shape = version.assembly.destination}
+		{#each groups as group (group.shape?.id ?? 'every')}
 			<article>
 				<h3>
-					<button type="button" onclick={() => bench.show(version.destination)}>{shape.name}</button>
-					<span>{shape.width}×{shape.height} · {seconds((version.assembly.frames * 1000) / (bench.recording?.rate ?? 25))} of {seconds(shape.limit_ms)}</span>
+					{#if group.shape}
+						<button type="button" onclick={() => bench.show(group.destination)}>{group.shape.name}</button>
+						<span>{group.shape.width}×{group.shape.height} · {seconds(bench.quote!.length_ms)} of {seconds(group.shape.limit_ms)}</span>
+					{:else}Every version{/if}
 				</h3>
-				{#if version.findings.length === 0}
-					<p class="fine"><CircleCheck size={18} aria-hidden="true" /> Length, sharpness, face, captions and covered areas are fine.</p>
+				{#if group.findings.length === 0}
+					<p class="fine">
+						<CircleCheck size={18} aria-hidden="true" />
+						{shared.length ? 'Nothing else.' : 'Length, sharpness, face, captions and covered areas are fine.'}
+					</p>
 				{/if}
 				<ul>
-					{#each version.findings as finding, i (i)}
+					{#each group.findings as finding, i (i)}
 						<li data-severity={finding.severity}>
 							<span class="icon" role="img" aria-label={finding.severity === 'stop' ? 'Spoils the post' : 'Worth a look'}>
 								{#if finding.severity === 'stop'}<OctagonAlert size={20} />{:else}<TriangleAlert size={20} />{/if}
 							</span>
 							<div>
-								<p>{#if finding.at_ms !== null && finding.at_ms !== undefined}<button type="button" class="at" title="Look at this moment" onclick={() => look(version.destination, finding)}>{fineClock(finding.at_ms)}</button>{/if}
+								<p>{#if finding.at_ms !== null && finding.at_ms !== undefined}<button type="button" class="at" title="Look at this moment" onclick={() => look(group.destination, finding)}>{fineClock(finding.at_ms)}</button>{/if}
 									<b>{finding.says}</b></p>
 								<p class="do">{finding.do}</p>
 							</div>
 							{#if finding.step}
-								<Button onclick={() => mend(version.destination, finding)}>Mend in {STEP_NAMES[finding.step]}</Button>
+								<Button onclick={() => mend(group.destination, finding)}>Mend in {STEP_NAMES[finding.step]}</Button>
 							{/if}
 						</li>
 					{/each}

@@ -110,7 +110,8 @@
 		gap: 6px;
 	}
 	.row :global(button) {
-		padding-inline: 9px;
+		padding-inline: 8px;
+		font-size: 14px;
 	}
 	.zoom {
 		display: grid;

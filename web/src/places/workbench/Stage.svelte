@@ -44,6 +44,7 @@
 	.stage {
 		display: grid;
 		grid-template-rows: auto minmax(0, 1fr) auto;
+		grid-template-columns: minmax(0, 1fr);
 		min-width: 0;
 		min-height: 0;
 		height: 100%;

@@ -70,7 +70,7 @@
 			<h2>Words</h2>
 			{#if chosen}
 				<p class="chosen">{many(chosen.count, 'word')} {bench.selection.range ? 'selected' : 'at the cursor'}</p>
-				<div class="row">
+				<div class="row words">
 					<Button title="X" onclick={() => bench.strike()}>
 						{#snippet icon()}{#if chosen.struck}<RotateCcw size={16} />{:else}<Scissors size={16} />{/if}{/snippet}
 						{chosen.struck ? 'Put back' : 'Strike'}
@@ -128,6 +128,13 @@
 	}
 	.chosen {
 		margin-bottom: 6px;
+	}
+	.words {
+		display: grid;
+		grid-template-columns: repeat(3, auto);
+	}
+	.words :global(button) {
+		padding-inline: 6px;
 	}
 	.hint {
 		color: var(--ink-soft);

@@ -1,0 +1,81 @@
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nimble_quote.core.assembly import Assembly, assemble, cut_ms, lay_out
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.edits import AddVersion, PlaceCaptions, ShowCaptions, StrikeWords, apply_edit, new_quote
+from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span, total_ms
+from tests.strategies import spans
+from tests.talks import HD, talk_of
+
+TALL = BUILT_IN["story-15"]
+
+
+def quote(text: str = "So people ask me, | you know, | there is no secret.") -> tuple[QuoteDocument, Talk]:
+    talk = talk_of(text)
+    return new_quote(talk, 0, len(talk.words) - 1), talk
+
+
+def test_segments_lie_end_to_end_on_the_frame_grid():
+    segments = lay_out((Span(start_ms=1000, end_ms=2010), Span(start_ms=3030, end_ms=3050)), Fraction(25))
+    assert [(s.source_frame, s.frames, s.out_frame) for s in segments] == [(25, 25, 0), (76, 1, 25)]
+
+
+@given(st.lists(spans(), min_size=1, max_size=12), st.sampled_from([Fraction(25), Fraction(30000, 1001), Fraction(60)]))
+def test_each_segment_is_within_a_frame_of_its_span(some: list[Span], rate: Fraction):
+    for span, segment in zip(some, lay_out(tuple(some), rate), strict=True):
+        assert abs(segment.frames * 1000 / rate - span.length_ms) <= 1000 / rate
+        assert abs(segment.source_frame * 1000 / rate - span.start_ms) <= 500 / rate
+
+
+def test_captions_follow_the_cut():
+    document, talk = quote()
+    cut = apply_edit(document, StrikeWords(first=4, last=5), talk)
+    assembly = assemble(cut, talk, HD, TALL)
+    assert assembly.captions is not None
+    assert [cue.text for cue in assembly.captions.cues] == ["So people ask me,", "there is no secret."]
+    join = assembly.segments[1]
+    second = assembly.captions.cues[1]
+    assert second.first_frame >= join.out_frame
+    assert assembly.source_ms(second.first_frame) == pytest.approx(talk.word(6).start_ms, abs=40)
+
+
+def test_the_gauge_and_the_file_agree_on_the_length():
+    document, talk = quote()
+    cut = apply_edit(document, StrikeWords(first=4, last=5), talk)
+    assembly = assemble(cut, talk, HD, TALL)
+    assert cut_ms(cut, HD) == assembly.length_ms
+    assert abs(assembly.length_ms - total_ms((cut.span,)) + total_ms(cut.struck)) <= 80
+
+
+def test_captions_are_held_inside_the_picture():
+    document, talk = quote()
+    low = apply_edit(document, PlaceCaptions(destination=TALL.id, height=1.0), talk)
+    captions = assemble(low, talk, HD, TALL).captions
+    assert captions is not None
+    assert 0.85 < captions.height < 0.96
+
+
+def test_captions_that_are_not_shown_are_not_there():
+    document, talk = quote()
+    assert assemble(apply_edit(document, ShowCaptions(shown=False), talk), talk, HD, TALL).captions is None
+
+
+def test_a_recording_without_picture_is_assembled_without_one():
+    document, talk = quote()
+    assembly = assemble(document, talk, HD.model_copy(update={"width": 0, "height": 0}), TALL)
+    assert assembly.picture is None
+    assert assembly.sharpness is None
+
+
+def test_an_assembly_comes_back_from_json_as_it_was():
+    document, talk = quote()
+    document = apply_edit(document, AddVersion(destination="wide-140"), talk)
+    facts = HD.model_copy(update={"rate": Fraction(30000, 1001)})
+    assembly = assemble(document, talk, facts, BUILT_IN["wide-140"])
+    assert Assembly.model_validate_json(assembly.model_dump_json()) == assembly

@@ -1,0 +1,79 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.framing.placement import first_framing, speakers_face
+from nimble_quote.core.framing.window import place, source_pixels_per_output
+from nimble_quote.core.quote import Framing
+from nimble_quote.core.timebase import Span
+from tests.talks import face_at
+
+TALL, SQUARE, WIDE = (1080, 1920), (1080, 1080), (1920, 1080)
+SOURCES = st.sampled_from([(1920, 1080), (1280, 720), (3840, 2160), (1080, 1920), (640, 480), (1918, 802)])
+part = st.floats(0, 1)
+
+
+def test_a_tall_window_of_an_hd_picture_is_six_hundred_and_seven_and_a_half_pixels_wide():
+    placed = place(Framing(x=0.6), (1920, 1080), TALL)
+    assert placed.window.width * 1920 == 607.5
+    assert (placed.width_px, placed.height_px) == TALL
+    assert source_pixels_per_output(placed, (1920, 1080)) == pytest.approx(0.5625)
+
+
+def test_fitting_the_whole_picture_leaves_room_above_and_below():
+    placed = place(Framing(layout="fit"), (1920, 1080), TALL)
+    assert (placed.window.x, placed.window.width, placed.window.height) == (0, 1, 1)
+    assert (placed.x_px, placed.y_px, placed.width_px, placed.height_px) == (0, 656, 1080, 608)
+
+
+def test_a_window_stays_inside_the_picture():
+    assert place(Framing(x=0.0), (1920, 1080), TALL).window.x == 0
+    right = place(Framing(x=1.0), (1920, 1080), TALL).window
+    assert right.x + right.width == pytest.approx(1)
+
+
+@given(
+    st.builds(Framing, layout=st.sampled_from(["fill", "fit"]), x=part, y=part, zoom=st.floats(1, 8)),
+    SOURCES,
+    st.sampled_from(list(BUILT_IN.values())),
+)
+def test_no_framing_stretches_leaves_the_source_or_makes_odd_sizes(framing, source, destination):
+    output = (destination.width, destination.height)
+    placed = place(framing, source, output)
+    window = placed.window
+    assert window.x >= 0
+    assert window.y >= 0
+    assert window.x + window.width <= 1 + 1e-9
+    assert window.y + window.height <= 1 + 1e-9
+    assert all(value % 2 == 0 for value in (placed.x_px, placed.y_px, placed.width_px, placed.height_px))
+    assert placed.x_px + placed.width_px <= output[0]
+    assert placed.y_px + placed.height_px <= output[1]
+    if framing.layout == "fill":
+        assert (placed.width_px, placed.height_px) == output
+    across = placed.width_px / (window.width * source[0])
+    down = placed.height_px / (window.height * source[1])
+    # Boxes are whole even pixels, so the two scales may differ by what one of those pixels makes.
+    assert abs(across - down) * max(window.width * source[0], window.height * source[1]) <= 2.1 * max(1, across / down)
+
+
+def test_the_speaker_is_the_face_that_is_there_most_and_largest():
+    whole = (Span(start_ms=0, end_ms=10_000),)
+    faces = [face_at(t * 1000, 0.55 + 0.01 * (t % 3)) for t in range(9)]
+    faces += [face_at(4000, 0.1, size=0.04), face_at(9500, 0.05, size=0.2)]
+    found = speakers_face(faces, whole)
+    assert found is not None
+    assert found.x == pytest.approx(0.56)
+
+
+def test_faces_outside_the_cut_count_only_where_none_is_inside():
+    faces = [face_at(0, 0.1), face_at(5000, 0.7)]
+    inside = speakers_face(faces, (Span(start_ms=4000, end_ms=6000),))
+    outside = speakers_face(faces[:1], (Span(start_ms=4000, end_ms=6000),))
+    assert inside is not None
+    assert outside is not None
+    assert (inside.x, outside.x) == (0.7, 0.1)
+
+
+def test_without_a_face_the_window_is_in_the_middle():
+    assert first_framing(speakers_face([], ())) == Framing()

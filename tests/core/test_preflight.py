@@ -1,0 +1,106 @@
+from fractions import Fraction
+
+import pytest
+
+from nimble_quote.core.assembly import Assembly, assemble
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.edits import AddVersion, Edit, PlaceCaptions, SetFraming, apply_edit, new_quote
+from nimble_quote.core.preflight import FileFacts, judge_file, preflight
+from nimble_quote.core.quote import Framing
+from tests.talks import HD, face_at, talk_of
+
+CALM = "So people ask me, | there is no secret. | Keep the wick short."
+FACES = [face_at(t * 1000, 0.45) for t in range(9)]
+
+
+def assembly_of(text: str = CALM, *edits: Edit, destination: str = "story-15", **speech: int) -> Assembly:
+    talk = talk_of(text, faces=FACES, **speech)
+    document = new_quote(talk, 0, len(talk.words) - 1)
+    for edit in edits:
+        document = apply_edit(document, edit, talk)
+    return assemble(document, talk, HD, BUILT_IN[destination])
+
+
+def found(assembly: Assembly) -> dict[str, str]:
+    return {finding.check: finding.says for finding in preflight(assembly, FACES)}
+
+
+def framed(**framing: object) -> SetFraming:
+    return SetFraming(destination="story-15", framing=Framing.model_validate(framing))
+
+
+def test_a_good_version_has_nothing_against_it():
+    assert found(assembly_of()) == {}
+
+
+def test_over_the_limit_says_by_how_much_and_comes_first():
+    talk_text = "word " * 40
+    checks = preflight(
+        assembly_of(talk_text, AddVersion(destination="story-15"), destination="story-15", word_ms=390, gap_ms=0), FACES
+    )
+    assert (checks[0].check, checks[0].severity, checks[0].step) == ("length", "stop", "trim")
+    assert checks[0].says == "0.9 s over Story 15, which ends at 15.0 s."
+
+
+def test_a_soft_picture_is_told_with_its_figure():
+    assert found(assembly_of(CALM, framed(zoom=1.2)))["soft"].startswith("Soft picture: 0.47 source pixels")
+
+
+def test_a_face_out_of_the_window_is_told():
+    assert found(assembly_of(CALM, framed(x=0.9)))["face"] == (
+        "The speaker's face is cut off in 7 of 7 moments looked at."
+    )
+    assert "face" not in found(assembly_of(CALM, framed(x=0.9, layout="fit")))
+
+
+def test_a_cue_too_fast_to_read_is_told():
+    assert "cue-fast" in found(assembly_of("Lamplighters everywhere understood. | Yes.", word_ms=90, gap_ms=10))
+
+
+def test_a_word_longer_than_a_line_is_told():
+    assert "lighthousekeeperly" not in found(assembly_of("lighthousekeeperly | yes")).get("cue-long", "")
+    assert "lighthousekeeperlyness" in found(assembly_of("lighthousekeeperlyness | yes"))["cue-long"]
+
+
+@pytest.mark.parametrize(("height", "area"), [(0.97, "caption and account line"), (0.05, "title bar")])
+def test_captions_under_what_the_app_covers_are_told(height: float, area: str):
+    says = found(assembly_of(CALM, PlaceCaptions(destination="story-15", height=height)))["covered"]
+    assert area in says
+
+
+def test_a_wide_line_under_the_button_column_is_told():
+    wide = assembly_of("WWWWWW WWWWWWWWWW. | Yes.", word_ms=900)
+    assert "button column" in found(wide)["covered"]
+
+
+GOOD = FileFacts(
+    width=1080, height=1920, frames=0, video_ms=0, audio_ms=0, rate=Fraction(25), video_codec="h264", profile="High",
+    pixel_format="yuv420p", square_pixels=True, colour="bt709", faststart=True, audio_codec="aac", sample_rate=48000,
+    channels=2, loudness_lufs=-14.1, true_peak_dbtp=-1.9, size_bytes=4_000_000,
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("change", "check"),
+    [
+        ({}, None),
+        ({"height": 1080}, "size"),
+        ({"square_pixels": False}, "size"),
+        ({"rate": Fraction(30)}, "rate"),
+        ({"pixel_format": "yuv444p"}, "codec"),
+        ({"faststart": False}, "faststart"),
+        ({"frames": 2}, "length"),
+        ({"audio_ms": 11.0}, "sync"),
+        ({"sample_rate": 44100}, "sound"),
+        ({"loudness_lufs": -15.0}, "loudness"),
+        ({"loudness_lufs": None}, "silent"),
+        ({"true_peak_dbtp": -0.5}, "peak"),
+        ({"size_bytes": 200_000_000}, "weight"),
+    ],
+)
+def test_a_finished_file_is_judged_by_what_was_measured(change: dict[str, object], check: str | None):
+    assembly = assembly_of()
+    base = {"frames": assembly.frames, "video_ms": assembly.length_ms, "audio_ms": assembly.length_ms}
+    shifted = {k: base[k] + v if k in base else v for k, v in change.items()}  # type: ignore[operator]
+    facts = GOOD.model_copy(update={**base, **shifted})
+    assert [f.check for f in judge_file(facts, assembly)] == ([check] if check else [])

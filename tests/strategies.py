@@ -1,0 +1,56 @@
+"""Random data of the trade: spans, talks, and edits that a person could make."""
+
+from hypothesis import strategies as st
+
+from nimble_quote.core import edits
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.quote import Framing
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.words import Word
+
+WORDS = ("the", "wick", "short.", "lamp,", "oil", "a", "harbour", "is", "light?", "I", "kept", "lighthousekeeperly", "né")
+
+
+@st.composite
+def spans(draw: st.DrawFn, most_ms: int = 100_000) -> Span:
+    """A span within a recording of `most_ms`."""
+    start = draw(st.integers(0, most_ms - 1))
+    return Span(start_ms=start, end_ms=draw(st.integers(start + 1, most_ms)))
+
+
+@st.composite
+def talks(draw: st.DrawFn, most_words: int = 40) -> Talk:
+    """A talk whose words follow one another with gaps, or touch."""
+    at, words = draw(st.integers(0, 3000)), []
+    for index in range(draw(st.integers(2, most_words))):
+        start = at + draw(st.sampled_from([0, 0, 20, 45, 130, 700, 2500]))
+        end = start + draw(st.integers(30, 900))
+        words.append(Word(index=index, text=draw(st.sampled_from(WORDS)), start_ms=start, end_ms=end))
+        at = end
+    return Talk(words=words, duration_ms=at + draw(st.integers(0, 2000)))
+
+
+def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
+    """An edit of any kind, on words that the talk has or just misses."""
+    word = st.integers(0, len(talk.words))
+    edge = st.sampled_from(["in", "out"])
+    destination = st.sampled_from(list(BUILT_IN))
+    part = st.floats(0, 1)
+    framing = st.builds(
+        Framing, layout=st.sampled_from(["fill", "fit"]), x=part, y=part, zoom=st.floats(1, 8), backdrop=st.just("blur")
+    )
+    return st.one_of(
+        st.builds(edits.RenameQuote, title=st.text(min_size=1, max_size=20).filter(str.strip)),
+        st.builds(edits.MoveEdgeToWord, edge=edge, word=word),
+        st.builds(edits.NudgeEdge, edge=edge, by_ms=st.integers(-3000, 3000)),
+        st.builds(edits.StrikeWords, first=word, last=word),
+        st.builds(edits.RestoreWords, first=word, last=word),
+        st.builds(edits.AddVersion, destination=destination),
+        st.builds(edits.RemoveVersion, destination=destination),
+        st.builds(edits.SetFraming, destination=destination, framing=framing),
+        st.builds(edits.PlaceCaptions, destination=destination, height=part),
+        st.builds(edits.ChooseCaptionStyle, style=st.sampled_from(["lamplight", "slate", "print", "none such"])),
+        st.builds(edits.ShowCaptions, shown=st.booleans()),
+        st.builds(edits.CorrectCaption, first=word, last=word, text=st.text(max_size=30)),
+    )

@@ -1,0 +1,28 @@
+"""Small talks for tests, written so that words, times and gaps can be read off."""
+
+from fractions import Fraction
+
+from nimble_quote.core.assembly import RecordingFacts
+from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.transcript.words import Word
+
+HD = RecordingFacts(duration_ms=600_000, width=1920, height=1080, rate=Fraction(25))
+
+
+def talk_of(text: str, *, word_ms: int = 300, gap_ms: int = 100, start_ms: int = 1000, **more: object) -> Talk:
+    """A talk of evenly spoken words; '|' between words is a pause of a second."""
+    words: list[Word] = []
+    at = start_ms
+    for token in text.split():
+        if token == "|":
+            at += 1000
+            continue
+        words.append(Word(index=len(words), text=token, start_ms=at, end_ms=at + word_ms))
+        at += word_ms + gap_ms
+    return Talk(words=words, duration_ms=at + 2000, **more)  # type: ignore[arg-type]
+
+
+def face_at(at_ms: int, x: float, y: float = 0.3, size: float = 0.1, score: float = 0.9) -> FaceSample:
+    """A face whose box has its top left at x, y."""
+    return FaceSample(at_ms=at_ms, x=x, y=y, width=size, height=size * 1.6, score=score)
