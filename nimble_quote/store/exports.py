@@ -73,7 +73,7 @@ async def queue(conn: Connection, quote_id: int, revision: int, assembly: Assemb
 async def newest(conn: Connection, most: int = 200) -> list[ExportRow]:
     """The newest exports, newest first."""
     async with conn.cursor(row_factory=class_row(ExportRow)) as cursor:
-        await cursor.execute(_SELECT + " order by e.created_at desc, e.id desc limit %s", [most])
+        await cursor.execute(_SELECT + " order by e.created_at desc, e.id limit %s", [most])
         return await cursor.fetchall()
 
 

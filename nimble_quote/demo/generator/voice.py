@@ -19,6 +19,7 @@ SAMPLE_RATE = dsp.SR
 STEP_S = 2 * dsp.HOP / dsp.SR
 DURATIONS = "/Clip_output_0"
 LEAD_S = 1.2
+EDGE_S = 0.06
 _MISHEARD = re.compile(r"\{([^=}]+)=([^}]+)\}")
 
 
@@ -58,7 +59,7 @@ def read_script(path: Path) -> list[Line]:
 class Voice:
     """The synthesiser, opened with its duration layer as one more output."""
 
-    def __init__(self, scratch: Path, speed: float = 0.94) -> None:
+    def __init__(self, scratch: Path, speed: float = 0.78) -> None:
         self._tts = hibari.Hibari(threads=2)
         model = onnx.load(self._tts.model_path)
         model.graph.output.append(onnx.helper.make_empty_tensor_value_info(DURATIONS))
@@ -78,7 +79,8 @@ class Voice:
         )
         samples = dsp.synth(*(layer[0] for layer in layers), rng)
         ends = np.cumsum(np.asarray(durations).reshape(-1)) * STEP_S
-        return samples, [(start, _dies_away(samples, start, end)) for start, end in _word_times(kept, ends)]
+        times = [(start, _dies_away(samples, start, end)) for start, end in _word_times(kept, ends)]
+        return _trimmed(samples, times)
 
     def speak(self, lines: list[Line]) -> tuple[np.ndarray, list[SpokenWord]]:
         """The whole script: samples and every word with its time."""
@@ -121,6 +123,17 @@ def _word_times(symbols: list[str], ends: np.ndarray) -> list[tuple[float, float
     if start is not None:
         words.append((start, last))
     return words
+
+
+def _trimmed(samples: np.ndarray, times: list[tuple[float, float]]) -> tuple[np.ndarray, list[tuple[float, float]]]:
+    """A sentence without the silence the model leaves around it, which would make every pause the same."""
+    first = max(0.0, times[0][0] - EDGE_S)
+    last = min(len(samples) / SAMPLE_RATE, times[-1][1] + 2 * EDGE_S)
+    fade = np.linspace(0, 1, int(0.02 * SAMPLE_RATE), dtype=np.float32)
+    piece = samples[int(first * SAMPLE_RATE) : int(last * SAMPLE_RATE)].copy()
+    piece[: len(fade)] *= fade
+    piece[-len(fade) :] *= fade[::-1]
+    return piece, [(start - first, end - first) for start, end in times]
 
 
 def _dies_away(samples: np.ndarray, start: float, end: float) -> float:

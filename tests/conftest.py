@@ -1,0 +1,191 @@
+"""What tests share: a database server of their own, made media, and the application running as a person has it."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import AsyncIterator, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import httpx
+import psycopg
+import pytest
+
+from nimble_quote.settings import PROJECT, Settings
+from nimble_quote.store.cluster import Cluster
+from nimble_quote.store.database import Connection, migrate
+
+VTT = b"WEBVTT\n\n" + b"\n".join(
+    b"00:%02d.000 --> 00:%02d.800\n<v Ann>Sentence number %d is here.</v>\n" % (i, i, i) for i in range(1, 9)
+)
+
+
+@pytest.fixture
+def anyio_backend() -> str:
+    return "asyncio"
+
+
+@pytest.fixture(scope="session")
+def cluster(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Cluster]:
+    # Under /tmp itself: the server's own user can't come into pytest's folders.
+    folder = Path(f"/tmp/nimble-quote-tests-{os.getpid()}")
+    server = Cluster(folder, durable=False)
+    server.start()
+    yield server
+    server.stop()
+    subprocess.run(["rm", "-rf", str(folder)], check=True)
+
+
+def new_database(cluster: Cluster, name: str) -> str:
+    with psycopg.connect(cluster.url, autocommit=True) as conn:
+        conn.execute(f"drop database if exists {name} with (force)")
+        conn.execute(f"create database {name}")
+    return cluster.url.rsplit("/", 1)[0] + f"/{name}"
+
+
+@pytest.fixture(scope="session")
+def database_url(cluster: Cluster) -> str:
+    """A migrated database for tests that roll back."""
+    url = new_database(cluster, "store_tests")
+    migrate(url)
+    return url
+
+
+@pytest.fixture
+async def conn(database_url: str) -> AsyncIterator[Connection]:
+    """A connection whose changes are undone after the test."""
+    async with await psycopg.AsyncConnection.connect(database_url) as connection:
+        yield connection
+        await connection.rollback()
+
+
+def make_media(target: Path, *inputs: str, options: tuple[str, ...] = ()) -> Path:
+    """A small file made by ffmpeg from its own sources."""
+    sources = [part for source in inputs for part in ("-f", "lavfi", "-i", source)]
+    subprocess.run(["ffmpeg", "-v", "error", "-y", *sources, *options, str(target)], check=True)
+    return target
+
+
+PICTURE = "testsrc2=s=640x360:r=25:d=10"
+TONE = "sine=f=300:r=48000:d=10"
+CODED = ("-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac", "-pix_fmt", "yuv420p")
+
+
+@pytest.fixture(scope="session")
+def clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Ten seconds of test picture and tone."""
+    return make_media(tmp_path_factory.mktemp("media") / "clip.mp4", PICTURE, TONE, options=CODED)
+
+
+@dataclass(frozen=True)
+class House:
+    """The running application: where it answers, its worker, and what it needs to start another."""
+
+    url: str
+    settings: Settings
+    environment: dict[str, str]
+    workers: list["subprocess.Popen[bytes]"]
+    servers: list["subprocess.Popen[bytes]"]
+
+    @property
+    def client(self) -> httpx.Client:
+        return httpx.Client(base_url=self.url, timeout=30)
+
+    def start_worker(self) -> None:
+        command = [sys.executable, "-m", "nimble_quote.cli", "work"]
+        self.workers.append(subprocess.Popen(command, env=self.environment, start_new_session=True))
+
+    def start_server(self) -> None:
+        command = [sys.executable, "-m", "uvicorn", "--factory", "nimble_quote.api.serve:app", "--log-level", "warning",
+                   "--port", str(self.settings.port), "--timeout-graceful-shutdown", "1"]  # fmt: skip
+        self.servers.append(subprocess.Popen(command, env=self.environment, start_new_session=True))
+        wait_for(lambda: answers(f"{self.url}/api/catalogue"), "the server to come up")
+
+    def kill(self, processes: list["subprocess.Popen[bytes]"]) -> None:
+        """As if the power had gone: no signal that could be handled, children too."""
+        for process in processes:
+            os.killpg(process.pid, signal.SIGKILL)
+            process.wait()
+        processes.clear()
+
+
+def answers(url: str) -> bool:
+    try:
+        return httpx.get(url).is_success
+    except httpx.TransportError:
+        return False
+
+
+def wait_for(done, what: str, seconds: float = 60):  # type: ignore[no-untyped-def]
+    """Waits until `done()` gives something true, and gives that."""
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        if result := done():
+            return result
+        time.sleep(0.1)
+    raise AssertionError(f"waited {seconds} s in vain for {what}")
+
+
+def start_house(cluster: Cluster, folder: Path, name: str) -> House:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    url = new_database(cluster, name)
+    migrate(url)
+    settings = Settings(database_url=url, media_root=folder / "media", port=port)
+    environment = {**os.environ, **{f"NIMBLE_QUOTE_{k.upper()}": str(v) for k, v in settings.model_dump().items()}}
+    house = House(f"http://127.0.0.1:{port}", settings, environment, [], [])
+    house.start_server()
+    house.start_worker()
+    return house
+
+
+@pytest.fixture(scope="session")
+def house(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[House]:
+    """The application with a worker, for all tests that use it from outside."""
+    running = start_house(cluster, tmp_path_factory.mktemp("house"), "house_tests")
+    yield running
+    running.kill(running.workers)
+    running.kill(running.servers)
+
+
+@pytest.fixture(scope="session")
+def demo(house: House) -> int:
+    """The demo talk on the shelf of the running application, fully prepared; its id."""
+    script = "import asyncio; from nimble_quote.demo.load import load_demo; from nimble_quote.settings import settings;"
+    subprocess.run(
+        [sys.executable, "-c", f"{script} asyncio.run(load_demo(settings()))"], env=house.environment, check=True, cwd=PROJECT
+    )
+    with house.client as client:
+
+        def ready() -> int | None:
+            talks = [one for one in client.get("/api/recordings").json() if one["title"] == "Keep the wick short"]
+            return talks[0]["id"] if talks and talks[0]["state"] == "ready" else None
+
+        return wait_for(ready, "the demo to be prepared", 120)
+
+
+def bring_in(client: httpx.Client, media: Path, transcript: bytes = VTT, name: str = "talk.vtt") -> httpx.Response:
+    """Brings a recording in as the browser does."""
+    sent = client.post("/api/uploads", content=media.read_bytes()).json()["upload"]
+    words = client.post("/api/uploads", content=transcript).json()["upload"]
+    return client.post(
+        "/api/recordings",
+        json={"recording": {"upload": sent, "name": media.name}, "transcript": {"upload": words, "name": name}},
+    )
+
+
+def words_of(client: httpx.Client, recording_id: int) -> list[str]:
+    """The words of a talk."""
+    sentences = client.get(f"/api/recordings/{recording_id}/transcript").json()["sentences"]
+    return [word for sentence in sentences for word in sentence["words"]]
+
+
+def find_words(words: list[str], text: str) -> tuple[int, int]:
+    """The first and last word of the first place where a text is said."""
+    wanted = text.split()
+    first = next(i for i in range(len(words)) if words[i : i + len(wanted)] == wanted)
+    return first, first + len(wanted) - 1

@@ -1,0 +1,195 @@
+"""The renderer by what comes out of it: measured, listened to, and looked at frame by frame."""
+
+import subprocess
+from fractions import Fraction
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from nimble_quote.core.assembly import Assembly, RecordingFacts, assemble
+from nimble_quote.core.captions.styles import STYLES
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.edits import AddVersion, Edit, SetFraming, ShowCaptions, StrikeWords, apply_edit, new_quote
+from nimble_quote.core.preflight import judge_file
+from nimble_quote.core.quote import Framing
+from nimble_quote.media.colour import for_old_matrix
+from nimble_quote.media.measure import index_comes_first, measure_clip
+from nimble_quote.media.renderer import Source, filter_graph, render
+from nimble_quote.media.sound import SAMPLE_RATE, fade_joins
+from nimble_quote.settings import Settings
+from tests.conftest import make_media
+from tests.talks import talk_of
+
+SAID = "one two three four five six seven eight nine ten eleven twelve"
+# Each frame is one flat grey that tells its number: 16 + 2 for each frame, over and over.
+COUNTED = "nullsrc=s=320x240:r={rate}:d=8,geq=lum='16+mod(N\\,100)*2':cb=128:cr=128"
+
+
+async def no_progress(part: float) -> None:
+    assert 0 <= part <= 1
+
+
+def assembly_of(facts: RecordingFacts, *edits: Edit, destination: str = "square-60") -> Assembly:
+    talk = talk_of(SAID, word_ms=400, gap_ms=60)
+    document = apply_edit(new_quote(talk, 1, 10), AddVersion(destination=destination), talk)
+    for edit in edits:
+        document = apply_edit(document, edit, talk)
+    return assemble(document, talk, facts, BUILT_IN[destination])
+
+
+async def rendered(assembly: Assembly, media: Path, width: int, height: int, folder: Path) -> Path:
+    folder.mkdir(exist_ok=True)
+    source = Source(path=media, width=width, height=height)
+    return await render(assembly, source, Settings().fonts.resolve(), folder, no_progress)
+
+
+def luma(path: Path) -> list[float]:
+    """The mean brightness of each frame."""
+    out = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(path), "-vf", "scale=8:8,format=gray", "-f", "rawvideo", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+    return [float(v) for v in np.frombuffer(out, np.uint8).reshape(-1, 64).mean(axis=1)]
+
+
+def samples(path: Path) -> np.ndarray:
+    out = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(path), "-ac", "1", "-ar", "48000", "-f", "f32le", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+    return np.frombuffer(out, "<f4")
+
+
+pytestmark = pytest.mark.anyio
+MANY_CUTS = [StrikeWords(first=i, last=i) for i in (2, 4, 6, 8)]
+NO_CAPTIONS = ShowCaptions(shown=False)
+
+
+@pytest.mark.parametrize("rate", ["25", "30000/1001", "50"])
+async def test_every_frame_of_a_cut_is_the_one_that_was_planned(rate: str, tmp_path: Path):
+    media = make_media(
+        tmp_path / "counted.mp4", COUNTED.format(rate=rate), "sine=r=48000:d=8",
+        options=("-c:v", "libx264", "-qp", "4", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-g", "40", "-c:a", "aac"),
+    )  # fmt: skip
+    facts = RecordingFacts(duration_ms=8000, width=320, height=240, rate=Fraction(rate))
+    assembly = assembly_of(facts, *MANY_CUTS, NO_CAPTIONS)
+    assert len(assembly.segments) == 5
+    clip = await rendered(assembly, media, 320, 240, tmp_path / "work")
+    planned = [
+        (segment.source_frame + i) % 100 for segment in assembly.segments for i in range(segment.frames)
+    ]  # fmt: skip
+    # Limited range: grey 16 + 2n is shown as 2n * 255 / 219.
+    seen = [round(value * 219 / 255 / 2) for value in luma(clip)]
+    assert len(seen) == assembly.frames
+    assert seen == planned
+    measured = await measure_clip(clip)
+    assert abs(measured.video_ms - measured.audio_ms) < 10
+    assert abs(measured.video_ms - assembly.length_ms) < 1
+
+
+async def test_the_file_is_what_every_destination_takes(clip: Path, tmp_path: Path):
+    facts = RecordingFacts(duration_ms=10_000, width=640, height=360, rate=Fraction(25))
+    for destination in ("tall-60", "portrait-60", "wide-140"):
+        assembly = assembly_of(facts, *MANY_CUTS, destination=destination)
+        made = await rendered(assembly, clip, 640, 360, tmp_path / destination)
+        measured = await measure_clip(made)
+        assert judge_file(measured, assembly) == (), destination
+        assert measured.loudness_lufs == pytest.approx(-14, abs=0.5)
+
+
+async def test_sound_and_picture_stay_together_across_joins(tmp_path: Path):
+    """A white flash and a beep at the same moments of the source arrive at the same moments of the clip."""
+    flash = "nullsrc=s=320x240:r=25:d=8,geq=lum='if(between(mod(N\\,10)\\,0\\,1)\\,235\\,16)':cb=128:cr=128"
+    beep = "aevalsrc=if(lt(mod(t\\,0.4)\\,0.08)\\,0.5*sin(6000*t)\\,0):s=48000:d=8"
+    media = make_media(tmp_path / "sync.mp4", flash, beep, options=("-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac"))
+    facts = RecordingFacts(duration_ms=8000, width=320, height=240, rate=Fraction(25))
+    clip = await rendered(assembly_of(facts, *MANY_CUTS, NO_CAPTIONS), media, 320, 240, tmp_path / "work")
+    seen = np.array(luma(clip)) > 100
+    level = np.abs(samples(clip))[: len(seen) * 1920].reshape(len(seen), 1920).max(axis=1)
+    heard = level > 0.3 * level.max()
+    assert (seen == heard).mean() > 0.97
+
+
+async def test_no_join_clicks(tmp_path: Path):
+    """Joins of a steady low tone at any phase leave no step larger than the tone's own."""
+    media = make_media(tmp_path / "tone.wav", "aevalsrc=0.5*sin(2*PI*110*t):s=48000:d=8")
+    facts = RecordingFacts(duration_ms=8000, width=0, height=0, rate=Fraction(25))
+    clip = await rendered(assembly_of(facts, *MANY_CUTS, NO_CAPTIONS), media, 0, 0, tmp_path / "work")
+    sound = samples(clip)
+    steepest = 2 * np.pi * 110 / 48000 * np.abs(sound).max()
+    assert np.abs(np.diff(sound)).max() < 2.5 * steepest
+
+
+async def test_a_recording_without_picture_becomes_a_clip_with_captions_on_colour(tmp_path: Path):
+    media = make_media(tmp_path / "a.m4a", "sine=r=44100:d=8", options=("-c:a", "aac"))
+    facts = RecordingFacts(duration_ms=8000, width=0, height=0, rate=Fraction(25))
+    colour = SetFraming(destination="square-60", framing=Framing(colour="#0B6E6E"))
+    assembly = assembly_of(facts, colour)
+    clip = await rendered(assembly, media, 0, 0, tmp_path / "work")
+    assert judge_file(await measure_clip(clip), assembly) == ()
+    corner = pixel(clip, 40, 40)
+    assert max(abs(a - b) for a, b in zip(corner, (0x0B, 0x6E, 0x6E), strict=True)) <= 3
+
+
+def pixel(path: Path, x: int, y: int) -> tuple[int, int, int]:
+    out = subprocess.run(
+        ["ffmpeg", "-v", "error", "-ss", "0.5", "-i", str(path), "-frames:v", "1", "-vf",
+         f"crop=8:8:{x}:{y}:exact=1,scale=1:1:in_color_matrix=bt709,format=rgb24", "-f", "rawvideo", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+    return out[0], out[1], out[2]
+
+
+async def test_a_fitted_picture_stands_on_its_colour_and_keeps_its_shape(tmp_path: Path):
+    media = make_media(
+        tmp_path / "red.mp4", "color=red:s=640x360:r=25:d=8,drawbox=x=270:y=130:w=100:h=100:color=white:t=fill", "sine=d=8",
+        options=("-vf", "scale=out_color_matrix=bt709", "-colorspace", "bt709", "-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p"),
+    )  # fmt: skip
+    facts = RecordingFacts(duration_ms=8000, width=640, height=360, rate=Fraction(25))
+    framing = Framing(layout="fit", backdrop="colour", colour="#3E4C9A")
+    assembly = assembly_of(facts, SetFraming(destination="square-60", framing=framing), NO_CAPTIONS)
+    clip = await rendered(assembly, media, 640, 360, tmp_path / "work")
+    assert max(abs(a - b) for a, b in zip(pixel(clip, 500, 60), (0x3E, 0x4C, 0x9A), strict=True)) <= 3
+    raw = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(clip), "-frames:v", "1", "-vf", "format=gray", "-f", "rawvideo", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+    white = np.frombuffer(raw, np.uint8).reshape(1080, 1080) > 200
+    across, down = white.any(axis=0).sum(), white.any(axis=1).sum()
+    assert abs(int(across) - int(down)) <= 2
+    assert 166 <= across <= 172
+
+
+def test_silence_between_segments_is_faded_to_nothing():
+    bed = np.ones((SAMPLE_RATE, 2), np.float32)
+    fade_joins(bed, [0, 24_000])
+    assert bed[0].tolist() == bed[24_000].tolist() == [0, 0]
+    assert bed[23_999].max() < 0.01
+    assert bed[12_000].tolist() == [1, 1]
+    assert np.abs(np.diff(bed[:, 0])).max() < 0.01
+
+
+def test_colours_of_the_styles_survive_the_filters_that_use_the_older_matrix():
+    old, new = (np.array(m) for m in ([[0.299, 0.587, 0.114]], [[0.2126, 0.7152, 0.0722]]))
+    for style in STYLES.values():
+        for code in filter(None, (style.colour, style.spoken, style.edge_colour)):
+            given = for_old_matrix(code)
+            wanted, changed = (np.array([int(c[i : i + 2], 16) for i in (1, 3, 5)]) for c in (code, given))
+            assert abs(float((old @ changed - new @ wanted)[0])) < 1.5, code
+
+
+def test_the_graph_names_no_path_and_no_text():
+    facts = RecordingFacts(duration_ms=8000, width=640, height=360, rate=Fraction(25))
+    graph = filter_graph(assembly_of(facts), Source(path=Path("/tmp/a':[x];b.mp4"), width=640, height=360))
+    assert "/tmp" not in graph
+    assert "one" not in graph.split("ass=")[0].replace("clone", "")
+
+
+def test_an_index_at_the_end_is_noticed(tmp_path: Path, clip: Path):
+    assert not index_comes_first(clip)
+    quick = tmp_path / "quick.mp4"
+    subprocess.run(["ffmpeg", "-v", "error", "-i", str(clip), "-c", "copy", "-movflags", "+faststart", str(quick)], check=True)
+    assert index_comes_first(quick)
+    (tmp_path / "junk.mp4").write_bytes(b"\0\0\0\x04junkjunk")
+    assert not index_comes_first(tmp_path / "junk.mp4")
