@@ -84,7 +84,7 @@ def test_sidecars_are_as_players_read_them():
     cues = assembly.captions.cues if assembly.captions else ()
     assert write_srt(cues, assembly.rate) == (
         "1\n00:00:00,080 --> 00:00:01,840\nKeep the wick short.\n\n"
-        "2\n00:00:02,680 --> 00:00:04,320\nAnd go ‹round› again.\n"
+        "2\n00:00:02,680 --> 00:00:04,360\nAnd go ‹round› again.\n"
     )
     assert write_webvtt(cues, assembly.rate).startswith("WEBVTT\n\n00:00:00.080 --> 00:00:01.840\nKeep the wick short.\n")
     assert "And go &lt;round&gt; again." in write_webvtt(cues, assembly.rate)

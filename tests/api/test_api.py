@@ -1,0 +1,350 @@
+"""The running application by its API: what it does, what it refuses, and what survives when it is killed."""
+
+import subprocess
+import threading
+from pathlib import Path
+
+import httpx
+import psycopg
+import pytest
+
+from nimble_quote.demo.load import MEDIA
+from tests.conftest import CODED, VTT, House, bring_in, find_words, make_media, start_house, wait_for, words_of
+
+SECRET = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
+
+
+def keep(client: httpx.Client, recording_id: int, text: str) -> dict:
+    first, last = find_words(words_of(client, recording_id), text)
+    kept = client.post(f"/api/recordings/{recording_id}/quotes", json={"first": first, "last": last})
+    assert kept.status_code == 201, kept.text
+    return client.get(f"/api/quotes/{kept.json()['id']}").json()
+
+
+def edit(client: httpx.Client, quote: dict, **change: object) -> httpx.Response:
+    return client.post(f"/api/quotes/{quote['id']}/edits", json={"on_revision": quote["revision"], "edit": change})
+
+
+def test_the_demo_talk_is_on_the_shelf_with_its_facts(house: House, demo: int):
+    with house.client as client:
+        talk = client.get(f"/api/recordings/{demo}").json()
+    assert (talk["width"], talk["height"], talk["rate"], talk["words"]) == (1920, 1080, 25.0, 1132)
+    assert talk["speakers"] == ["Maren Tolley"]
+    assert talk["duration_ms"] >= 6 * 60_000
+
+
+def test_a_selection_is_measured_against_every_destination(house: House, demo: int):
+    with house.client as client:
+        first, last = find_words(words_of(client, demo), SECRET)
+        measured = client.post(f"/api/recordings/{demo}/selection", json={"first": last, "last": first}).json()
+    assert [gauge["destination"] for gauge in measured["gauges"]] == [
+        "story-15", "tall-30", "tall-60", "tall-90", "square-60", "portrait-60", "wide-140",
+    ]  # fmt: skip
+    assert {gauge["length_ms"] for gauge in measured["gauges"]} == {measured["length_ms"]}
+    assert 7_000 < measured["length_ms"] < 15_000
+
+
+def test_search_marks_words_in_this_talk_and_says_when_words_are_too_common(house: House, demo: int):
+    with house.client as client:
+        hits = client.get("/api/search", params={"q": '"keep the wick short"', "recording": demo}).json()["hits"]
+        common = client.get("/api/search", params={"q": "the of"}).json()
+        odd = client.get("/api/search", params={"q": "\x00 '); drop table quote; --"})
+    assert [" ".join(h["words"][m["first"] : m["end"]]).lower() for h in hits for m in h["marks"]] == [
+        "keep the wick short."] * 2 + ["keep the wick short,"]  # fmt: skip
+    assert common == {"hits": [], "note": "These words are too common to search for. Add a rarer one."}
+    assert odd.status_code == 200
+
+
+def test_an_edit_on_an_old_revision_is_refused_and_changes_nothing(house: House, demo: int):
+    with house.client as client:
+        quote = keep(client, demo, SECRET)
+        first = edit(client, quote, kind="rename", title="First")
+        second = edit(client, quote, kind="rename", title="Second")
+        assert (first.status_code, second.status_code) == (200, 409)
+        assert second.headers["content-type"] == "application/problem+json"
+        assert "changed elsewhere" in second.json()["detail"]
+        assert client.get(f"/api/quotes/{quote['id']}").json()["document"]["title"] == "First"
+
+
+def test_two_edits_at_the_same_moment_never_both_pass(house: House, demo: int):
+    with house.client as client:
+        quote = keep(client, demo, SECRET)
+    answers: list[int] = []
+
+    def rename(title: str) -> None:
+        with house.client as own:
+            answers.append(edit(own, quote, kind="rename", title=title).status_code)
+
+    threads = [threading.Thread(target=rename, args=(str(i),)) for i in range(6)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert sorted(answers) == [200] + [409] * 5
+
+
+def test_a_trial_shows_and_keeps_nothing(house: House, demo: int):
+    with house.client as client:
+        quote = keep(client, demo, SECRET)
+        version = quote["document"]["versions"][0]
+        framing = {**version["framing"], "x": 0.1}
+        change = {"kind": "set-framing", "destination": version["destination"], "framing": framing}
+        tried = client.post(
+            f"/api/quotes/{quote['id']}/trial", json={"edit": change, "destination": version["destination"]}
+        ).json()
+        assert tried["assembly"]["picture"]["window"]["x"] == 0
+        assert client.get(f"/api/quotes/{quote['id']}").json() == quote
+
+
+def test_a_new_version_stands_on_the_speaker(house: House, demo: int):
+    with house.client as client:
+        quote = edit(client, keep(client, demo, SECRET), kind="add-version", destination="square-60").json()
+    for version in quote["versions"]:
+        window = version["assembly"]["picture"]["window"]
+        # The speaker is drawn around 1150 of 1920.
+        assert window["x"] < 1150 / 1920 - 0.05
+        assert 1150 / 1920 + 0.05 < window["x"] + window["width"]
+        assert version["findings"] == [f for f in version["findings"] if f["check"] != "face"]
+
+
+@pytest.mark.parametrize(
+    ("change", "why"),
+    [
+        ({"kind": "strike-words", "first": 0, "last": 1}, "outside the quote"),
+        ({"kind": "strike-words", "first": 999_999, "last": 999_999}, "no word number 1000000"),
+        ({"kind": "rename", "title": "  "}, "at least 1 character"),
+        ({"kind": "dance"}, "does not match any of the expected tags"),
+        ({"kind": "set-framing", "destination": "tall-30", "framing": {"zoom": 99}}, "less than or equal to 8"),
+        ({"kind": "add-version", "destination": "../../etc"}, "no destination called"),
+    ],
+)
+def test_a_bad_edit_is_refused_with_a_reason(house: House, demo: int, change: dict, why: str):
+    with house.client as client:
+        quote = keep(client, demo, SECRET)
+        answer = edit(client, quote, **change)
+        assert answer.status_code == 422
+        assert why in answer.json()["detail"]
+
+
+def test_a_recording_is_brought_in_and_read_at_once(house: House, clip: Path):
+    with house.client as client:
+        brought = bring_in(client, clip)
+        assert brought.status_code == 201, brought.text
+        talk = brought.json()
+        assert (talk["title"], talk["words"], talk["speakers"]) == ("Clip", 40, ["Ann"])
+        assert words_of(client, talk["id"])[:4] == ["Sentence", "number", "1", "is"]
+        wait_for(lambda: client.get(f"/api/recordings/{talk['id']}").json()["state"] == "ready", "the clip to be prepared")
+        assert len(client.get(f"/api/recordings/{talk['id']}/peaks").content) == pytest.approx(1000, abs=5)
+        part = client.get(f"/api/recordings/{talk['id']}/media", headers={"range": "bytes=0-99"})
+        assert (part.status_code, len(part.content)) == (206, 100)
+        again = bring_in(client, clip)
+        assert again.status_code == 409
+        assert again.json()["detail"] == "clip.mp4: this recording is on the shelf already, as “Clip”."
+
+
+@pytest.mark.parametrize(
+    ("media", "transcript", "name", "why"),
+    [
+        (b"not a film", VTT, "talk.vtt", "film.mp4: this is not a recording that can be read"),
+        (None, b"hello", "talk.vtt", "not “WEBVTT”"),
+        (None, b"hello", "talk.srt", "talk.srt: no cue with times and words"),
+        (None, VTT, "talk.exe", "talk.exe: this kind of transcript can't be read"),
+    ],
+)
+def test_what_cannot_be_read_is_refused_by_name_and_reason(
+    house: House, clip: Path, tmp_path: Path, media: bytes | None, transcript: bytes, name: str, why: str
+):
+    file = tmp_path / "film.mp4"
+    file.write_bytes(media if media is not None else clip.read_bytes() + b"x")
+    with house.client as client:
+        before = client.get("/api/recordings").json()
+        refused = bring_in(client, file, transcript, name)
+        assert refused.status_code == 422
+        assert why in refused.json()["detail"]
+        assert client.get("/api/recordings").json() == before
+
+
+def test_hostile_names_stay_names(house: House, tmp_path: Path):
+    file = make_media(tmp_path / "x.mp4", "testsrc=s=64x64:d=2", "sine=d=2", options=CODED)
+    with house.client as client:
+        sent = client.post("/api/uploads", content=file.read_bytes()).json()["upload"]
+        words = client.post("/api/uploads", content=VTT).json()["upload"]
+        body = {
+            "title": "<img src=x onerror=alert(1)>",
+            "recording": {"upload": sent, "name": "../../../../tmp/evil\u202e;$(touch pwned).mp4/../../x.M P4"},
+            "transcript": {"upload": words, "name": "../talk.vtt"},
+        }
+        talk = client.post("/api/recordings", json=body).json()
+        assert talk["file_name"] == "x.M P4"
+        assert talk["title"] == "<img src=x onerror=alert(1)>"
+        for upload in ("../" * 8 + "etc/passwd", "..", "", "a" * 30):
+            named = {"upload": upload, "name": "a.mp4"}
+            assert client.post("/api/recordings", json={"recording": named, "transcript": named}).status_code == 422
+    stored = [path for path in (house.settings.media_root / "originals").rglob("*") if path.is_file()]
+    assert all(len(path.stem) == 64 for path in stored)
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({}, 200),
+        ({"origin": "http://evil.example"}, 403),
+        ({"origin": "null"}, 403),
+        ({"host": "evil.example"}, 403),
+        ({"host": "127.0.0.1:1"}, 403),
+        ({"sec-fetch-site": "cross-site"}, 403),
+    ],
+)
+def test_only_our_own_pages_can_change_things(house: House, headers: dict[str, str], status: int):
+    with house.client as client:
+        assert client.post("/api/uploads", content=b"x", headers=headers).status_code == status
+
+
+def test_unknown_addresses_are_told_and_pages_are_one_page(house: House):
+    with house.client as client:
+        assert client.get("/api/nothing").status_code == 404
+        assert client.get("/api/recordings/999999").json()["detail"] == "There is no such recording."
+        assert client.get("/api/recordings/one").status_code == 422
+        assert client.get("/api/exports/999999/clip").status_code == 404
+        page = client.get("/quote/1/frame")
+        assert page.text.startswith("<!doctype html>")
+        assert page.headers["x-frame-options"] == "DENY"
+        assert client.get("/fonts/../../../etc/passwd").text.startswith("<!doctype html>")
+
+
+def test_news_of_changes_reaches_a_listener(house: House, demo: int):
+    with house.client as client, client.stream("GET", "/api/changes") as stream:
+        lines = stream.iter_lines()
+        with house.client as other, psycopg.connect(house.settings.database_url) as conn:
+            other.get("/api/catalogue")
+            conn.execute("update recording set progress = progress where id = %s", [demo])
+            conn.commit()
+        news = next(line for line in lines if line.startswith("data:"))
+        assert '"recording"' in news
+
+
+def export(client: httpx.Client, quote: dict) -> list[dict]:
+    made = client.post(f"/api/quotes/{quote['id']}/exports", json={})
+    assert made.status_code == 201, made.text
+    return made.json()
+
+
+def state_of(client: httpx.Client, export_id: int) -> dict:
+    return next(one for one in client.get("/api/exports").json() if one["id"] == export_id)
+
+
+def test_an_export_is_made_measured_and_named(house: House, demo: int):
+    with house.client as client:
+        quote = keep(client, demo, "You do not have to mend the whole harbour.")
+        quote = edit(client, quote, kind="rename", title='The "biggest" bit / part 1').json()
+        (made,) = export(client, quote)
+        assert export(client, quote) == [], "one that is being made is not made twice"
+        done = wait_for(lambda: (s := state_of(client, made["id"]))["state"] == "done" and s, "the export", 120)
+        assert done["findings"] == []
+        assert done["file_name"] == "Keep the wick short - The biggest bit part 1 - Story 15.mp4"
+        assert done["facts"]["frames"] == done["planned_frames"]
+        saved = client.get(f"/api/exports/{made['id']}/clip", params={"download": True})
+        assert "attachment" in saved.headers["content-disposition"]
+        assert len(saved.content) == done["facts"]["size_bytes"]
+        srt = client.get(f"/api/exports/{made['id']}/captions.srt").text
+        assert srt.startswith("1\n00:00:0")
+        assert "mend" in srt
+        assert client.get(f"/api/exports/{made['id']}/captions.vtt").text.startswith("WEBVTT\n")
+        assert client.get(f"/api/exports/{made['id']}/captions.exe").status_code == 422
+
+
+def test_an_export_is_cancelled_and_made_again(house: House, demo: int):
+    with house.client as client:
+        (made,) = export(client, keep(client, demo, "Let me tell you about the winter of the long storm."))
+        wait_for(lambda: state_of(client, made["id"])["state"] == "running", "the export to begin")
+        client.post(f"/api/exports/{made['id']}/cancel")
+        wait_for(lambda: state_of(client, made["id"])["state"] == "cancelled", "the export to be cancelled", 20)
+        assert not (house.settings.media_root / "exports" / str(made["id"])).exists()
+        again = client.post(f"/api/exports/{made['id']}/again").json()
+        wait_for(lambda: state_of(client, again["id"])["state"] == "done", "the second try", 120)
+
+
+@pytest.fixture
+def own_house(cluster, tmp_path: Path):  # type: ignore[no-untyped-def]
+    """An application that a test may kill."""
+    running = start_house(cluster, tmp_path, "own_house")
+    yield running
+    running.kill(running.workers)
+    running.kill(running.servers)
+
+
+def test_a_killed_worker_leaves_no_file_and_the_export_is_made_after_all(own_house: House, tmp_path: Path):
+    long = make_media(tmp_path / "long.mp4", "testsrc2=s=1280x720:r=25:d=10", "sine=d=10", options=CODED)
+    with own_house.client as client:
+        talk = bring_in(client, long).json()
+        wait_for(lambda: client.get(f"/api/recordings/{talk['id']}").json()["state"] == "ready", "the talk")
+        quote = keep(client, talk["id"], "Sentence number 1 is here. Sentence number 2 is here. Sentence number 3 is here.")
+        (made,) = export(client, quote)
+        wait_for(lambda: state_of(client, made["id"])["progress"] > 0.1, "the export to be under way")
+        own_house.kill(own_house.workers)
+        assert list((own_house.settings.media_root / "exports").rglob("*.mp4")) == []
+        assert state_of(client, made["id"])["state"] == "running"
+        own_house.start_worker()
+        wait_for(lambda: state_of(client, made["id"])["state"] == "done", "the export after the kill", 90)
+        assert state_of(client, made["id"])["findings"] == []
+        assert list((own_house.settings.media_root / "scratch").iterdir()) == []
+
+
+def test_a_killed_server_loses_no_acknowledged_edit(own_house: House, clip: Path):
+    with own_house.client as client:
+        talk = bring_in(client, clip).json()
+        quote = keep(client, talk["id"], "Sentence number 1 is here. Sentence number 2 is here.")
+    told = quote
+    stop = threading.Event()
+
+    def edit_on() -> None:
+        nonlocal told
+        with own_house.client as own:
+            number = 0
+            while not stop.is_set():
+                number += 1
+                try:
+                    answer = edit(own, told, kind="rename", title=f"Title {number}")
+                except httpx.TransportError:
+                    return
+                if answer.is_success:
+                    told = answer.json()
+
+    editing = threading.Thread(target=edit_on)
+    editing.start()
+    wait_for(lambda: told["revision"] > 10, "some edits")
+    own_house.kill(own_house.servers)
+    stop.set()
+    editing.join()
+    own_house.start_server()
+    with own_house.client as client:
+        after = client.get(f"/api/quotes/{quote['id']}").json()
+    # One more may have been kept whose answer was lost on the way.
+    assert after["revision"] in (told["revision"], told["revision"] + 1)
+    assert after["undo_said"].startswith("Renamed to “Title")
+
+
+def test_the_shipped_transcript_has_the_mistakes_of_a_recogniser():
+    text = (MEDIA / "keep-the-wick-short" / "transcript.vtt").read_text()
+    assert "Tully," in text
+    assert "Tolley, and" not in text
+
+
+def test_the_commands_say_in_one_line_why_they_cannot_start(tmp_path: Path, house: House):
+    import sys
+
+    def said(*options: str, path: str | None = None) -> str:
+        done = subprocess.run(
+            [sys.executable, "-m", "nimble_quote.cli", "serve", *options],
+            capture_output=True, text=True, timeout=60, env={"PATH": path} if path else None, check=False,
+        )  # fmt: skip
+        assert done.returncode != 0
+        return done.stderr.strip()
+
+    taken = said("--port", str(house.settings.port), "--data", str(tmp_path))
+    assert taken == (
+        f"Nimble Quote can't start: port {house.settings.port} is taken (Address already in use). "
+        f"Choose another: ./run --port {house.settings.port + 1}"
+    )
+    assert "ffmpeg is not installed" in said("--data", str(tmp_path), path="/nowhere")
+    assert "can't be written to" in said("--data", "/proc/nothing", "--port", "0")

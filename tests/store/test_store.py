@@ -1,0 +1,236 @@
+"""The store against the real database: rules that the schema keeps, and what each statement gives back."""
+
+import hashlib
+from dataclasses import replace
+from fractions import Fraction
+from uuid import uuid4
+
+import psycopg
+import pytest
+
+from nimble_quote.core.assembly import assemble
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.edits import RenameQuote, StrikeWords, apply_edit, new_quote
+from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.search.query import marks, read_query
+from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
+from nimble_quote.core.transcript.sentences import into_sentences
+from nimble_quote.media.probe import SourceFacts
+from nimble_quote.store import exports, quotes, recordings, search, transcripts
+from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, migrate
+from nimble_quote.store.exports import AttemptLost, CancelRequested
+from tests.core.test_preflight import GOOD
+from tests.talks import HD, face_at, talk_of
+
+pytestmark = pytest.mark.anyio
+
+FACTS = SourceFacts(
+    duration_ms=60_000, width=1920, height=1080, rate=Fraction(25), video_codec="h264", audio_codec="aac", size_bytes=9
+)
+LINES = ["Keep the wick short.", "A long wick smokes.", "Robert'); drop table quote; -- said the lamps.", "Don't stop, it's late."]
+
+
+async def a_recording(conn: Connection, lines: list[str] = LINES, title: str = "A talk") -> int:
+    content = hashlib.sha256(title.encode()).hexdigest()
+    recording_id = await recordings.add(
+        conn, title=title, file_name="a.mp4", content=content, media_path=f"originals/{content}.mp4", facts=FACTS, notes=[]
+    )
+    cues = [
+        TimedCue(
+            start_ms=i * 5000, end_ms=i * 5000 + 3000, speaker="Ann", tokens=tuple(Token(text=t) for t in line.split())
+        )
+        for i, line in enumerate(lines)
+    ]
+    words = timed_words(cues)
+    await transcripts.add(conn, recording_id, words, into_sentences(words))
+    return recording_id
+
+
+async def a_quote(conn: Connection) -> tuple[int, QuoteDocument]:
+    recording_id = await a_recording(conn)
+    document = new_quote(talk_of(" ".join(LINES)), 0, 7)
+    return await quotes.keep(conn, recording_id, document), document
+
+
+async def test_migrating_twice_changes_nothing(database_url: str):
+    migrate(database_url)
+    with psycopg.connect(database_url) as conn:
+        applied = conn.execute("select migration_id from _yoyo_migration order by 1").fetchall()
+    assert [row[0] for row in applied] == sorted(path.stem for path in MIGRATIONS.glob("*.sql"))
+
+
+def test_applied_migrations_are_frozen():
+    """A migration that was applied anywhere must not be edited: write a new one, and add its sum here."""
+    sums = {path.name: hashlib.sha256(path.read_bytes()).hexdigest()[:16] for path in sorted(MIGRATIONS.glob("*.sql"))}
+    assert sums == {
+        "0001.task-queue.sql": "7907f213ad1c1ec3",
+        "0002.recordings-quotes-exports.sql": "9d0421cb10579982",
+    }
+
+
+async def test_words_come_back_with_their_places_and_times(conn: Connection):
+    recording_id = await a_recording(conn)
+    rows = await transcripts.whole(conn, recording_id)
+    assert [" ".join(row.words) for row in rows][:2] == LINES[:2]
+    words = transcripts.words_of(rows)
+    assert [w.index for w in words] == list(range(len(words)))
+    near = await transcripts.words_between(conn, recording_id, 5, 5)
+    assert [w.index for w in near] == [w.index for w in words if w.start_ms < 13_000]
+    around = await transcripts.words_around(conn, recording_id, Span(start_ms=5000, end_ms=6000), 0)
+    assert [w.text for w in around] == LINES[1].split()
+    row = await recordings.one(conn, recording_id)
+    assert (row.words, row.speakers, row.quotes) == (len(words), ["Ann"], 0)
+
+
+async def test_the_schema_refuses_what_the_code_should_never_write(conn: Connection):
+    recording_id = await a_recording(conn)
+    for statement in (
+        "update recording set media_path = '../escape' where id = %s",
+        "update recording set width = 0 where id = %s",
+        "update recording set state = 'failed' where id = %s",
+        "update recording set progress = 1.5 where id = %s",
+        "update sentence set starts_ms = '{1}' where recording_id = %s",
+        "insert into quote (recording_id, head) values (%s, 1); set constraints all immediate",
+    ):
+        with pytest.raises(psycopg.errors.IntegrityError):
+            async with conn.transaction():
+                await conn.execute(statement.split(";")[0].encode(), [recording_id])
+                await conn.execute("set constraints all immediate")
+
+
+async def found(conn: Connection, typed: str, recording_id: int | None = None) -> list[str]:
+    return [
+        " ".join(f"[{w}]" if any(a <= i < b for a, b in marks(one.stems, stems)) else w for i, w in enumerate(one.words))
+        for stems in [await search.stems(conn, read_query(typed))]
+        for one in await search.find(conn, typed, recording_id)
+    ]
+
+
+@pytest.mark.parametrize(
+    ("typed", "answers"),
+    [
+        ("wicks", ["Keep the [wick] short.", "A long [wick] smokes."]),
+        ('"keep the wick"', ["[Keep] [the] [wick] short."]),
+        ("wick -long", ["Keep the [wick] short."]),
+        ("lamp", ["Robert'); drop table quote; -- said the [lamps.]"]),
+        ("'); drop table quote; --", ["Robert'); [drop] [table] [quote;] -- said the lamps."]),
+        ("the", []),
+        ("kerosene", []),
+        ("\\ & | ! <-> :* (", []),
+    ],
+)
+async def test_search_finds_by_stem_and_phrase(conn: Connection, typed: str, answers: list[str]):
+    recording_id = await a_recording(conn)
+    assert sorted(await found(conn, typed, recording_id)) == sorted(answers)
+
+
+async def test_search_is_in_one_talk_or_in_all(conn: Connection):
+    first, second = await a_recording(conn), await a_recording(conn, ["Another wick."], "Second")
+    assert len(await found(conn, "wick", first)) == 2
+    assert await found(conn, "wick", second) == ["Another [wick.]"]
+    assert len(await found(conn, "wick")) == 3
+
+
+async def test_undo_and_redo_walk_the_revisions_and_a_new_edit_forgets_the_redo(conn: Connection):
+    quote_id, document = await a_quote(conn)
+    talk = talk_of(" ".join(LINES))
+
+    async def edit(change: StrikeWords | RenameQuote) -> None:
+        quote = await quotes.one(conn, quote_id, lock=True)
+        await quotes.revise(conn, quote, change, change.said(quote.document, talk), apply_edit(quote.document, change, talk))
+
+    await edit(RenameQuote(title="One"))
+    await edit(RenameQuote(title="Two"))
+    await quotes.undo(conn, quote_id)
+    quote = await quotes.one(conn, quote_id)
+    assert (quote.document.title, quote.undo_said, quote.redo_said) == ("One", "Renamed to “One”", "Renamed to “Two”")
+    await quotes.redo(conn, quote_id)
+    assert (await quotes.one(conn, quote_id)).document.title == "Two"
+    await quotes.redo(conn, quote_id)
+    assert (await quotes.one(conn, quote_id)).document.title == "Two"
+    for _ in range(3):
+        await quotes.undo(conn, quote_id)
+    assert (await quotes.one(conn, quote_id)).document == document
+    await edit(StrikeWords(first=1, last=1))
+    quote = await quotes.one(conn, quote_id)
+    assert (quote.revision, quote.undo_said, quote.redo_said) == (4, "Struck “the”", None)
+
+
+async def test_removed_quotes_leave_the_list_and_come_back_whole(conn: Connection):
+    quote_id, document = await a_quote(conn)
+    recording_id = (await quotes.one(conn, quote_id)).recording_id
+    await quotes.set_removed(conn, quote_id, True)
+    assert await quotes.of_recording(conn, recording_id) == []
+    await quotes.set_removed(conn, quote_id, False)
+    assert [q.document for q in await quotes.of_recording(conn, recording_id)] == [document]
+
+
+async def an_export(conn: Connection) -> int:
+    quote_id, document = await a_quote(conn)
+    assembly = assemble(document, talk_of(" ".join(LINES)), HD, BUILT_IN["tall-60"])
+    export_id = await exports.queue(conn, quote_id, 1, assembly)
+    assert export_id is not None
+    assert await exports.queue(conn, quote_id, 1, assembly) is None, "a version is made once at a time"
+    return export_id
+
+
+async def test_an_export_taken_over_can_only_be_finished_by_its_new_worker(conn: Connection):
+    export_id = await an_export(conn)
+    first, second = uuid4(), uuid4()
+    assert await exports.begin(conn, export_id, first)
+    await exports.report(conn, export_id, first, 0.4)
+    assert await exports.begin(conn, export_id, second)
+    with pytest.raises(AttemptLost):
+        await exports.report(conn, export_id, first, 0.5)
+    with pytest.raises(AttemptLost):
+        await exports.finish(conn, export_id, first, "exports/1/clip.mp4", GOOD, ())
+    await exports.fail(conn, export_id, first, "too late to matter")
+    await exports.finish(conn, export_id, second, "exports/1/clip.mp4", GOOD, ())
+    row = await exports.one(conn, export_id)
+    assert (row.state, row.progress, row.problem) == ("done", 1.0, None)
+    assert not await exports.begin(conn, export_id, uuid4())
+
+
+async def test_a_waiting_export_is_cancelled_at_once_and_a_running_one_when_it_next_reports(conn: Connection):
+    export_id = await an_export(conn)
+    attempt = uuid4()
+    await exports.begin(conn, export_id, attempt)
+    await exports.request_cancel(conn, export_id)
+    with pytest.raises(CancelRequested):
+        await exports.report(conn, export_id, attempt, 0.2)
+    await exports.set_cancelled(conn, export_id)
+    row = await exports.one(conn, export_id)
+    assert row.state == "cancelled"
+    waiting = await exports.queue(
+        conn, row.quote_id, 1, assemble((await quotes.one(conn, row.quote_id)).document, talk_of(" ".join(LINES)), HD, BUILT_IN["tall-60"])
+    )  # fmt: skip
+    assert waiting is not None
+    await exports.request_cancel(conn, waiting)
+    assert (await exports.one(conn, waiting)).state == "cancelled"
+
+
+async def test_faces_are_replaced_and_read_by_span(conn: Connection):
+    recording_id = await a_recording(conn)
+    await recordings.replace_faces(conn, recording_id, [face_at(0, 0.1), face_at(1000, 0.2), face_at(2000, 0.3)])
+    await recordings.replace_faces(conn, recording_id, [face_at(0, 0.1), face_at(1000, 0.25)])
+    faces = await recordings.faces_in(conn, recording_id, Span(start_ms=500, end_ms=5000))
+    assert [(f.at_ms, round(f.x, 3)) for f in faces] == [(1000, 0.25)]
+
+
+async def test_what_is_not_there_is_told(conn: Connection):
+    for missing in (recordings.one(conn, 0), quotes.one(conn, 0), exports.one(conn, 0)):
+        with pytest.raises(NotFound, match="There is no such"):
+            await missing
+
+
+async def test_preparing_says_what_it_does_and_why_it_failed(conn: Connection):
+    recording_id = await a_recording(conn)
+    await recordings.set_stage(conn, recording_id, "Drawing the waveform")
+    await recordings.set_progress(conn, recording_id, 0.5)
+    await recordings.set_failed(conn, recording_id, "No room")
+    failed = await recordings.one(conn, recording_id)
+    assert (failed.state, failed.stage, failed.problem) == ("failed", "Drawing the waveform", "No room")
+    await recordings.set_ready(conn, recording_id)
+    ready = await recordings.one(conn, recording_id)
+    assert replace(ready, stage="", progress=0.0) == replace(failed, state="ready", problem=None, stage="", progress=0.0)
