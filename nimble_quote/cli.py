@@ -33,7 +33,7 @@ def main() -> None:
         prog="run", description="Nimble Quote: from a recorded talk to captioned soundbites."
     )
     commands = parser.add_subparsers(dest="command", required=True)
-    serve = commands.add_parser("serve", prog="./run", help="start the application", description=parser.description)
+    serve = commands.add_parser("serve", prog="./run", help="start the application")
     serve.add_argument("--port", type=int, default=8320, help="the port to answer on (default: 8320)")
     serve.add_argument("--data", type=Path, default=PROJECT / "var", help="the folder for all data (default: var)")
     serve.add_argument("--no-demo", action="store_true", help="start without the demo talk")

@@ -25,7 +25,7 @@
 	);
 </script>
 
-<svelte:window onkeydown={(event) => keys.press(event)} />
+<svelte:window onkeydown={(event) => keys.press(event)} onclick={(event) => keys.letGo(event)} />
 
 <div class="house">
 	<Head bind:field />

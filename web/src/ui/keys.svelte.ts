@@ -25,6 +25,12 @@ class Keys {
 		};
 	}
 
+	/** A button pressed by the pointer gives the keys back, so that Space plays and does not press it again. */
+	letGo(event: MouseEvent): void {
+		const pressed = event.target instanceof Element ? event.target.closest<HTMLElement>('button, input[type="range"]') : null;
+		if (event.detail > 0 && pressed === document.activeElement) pressed?.blur();
+	}
+
 	press(event: KeyboardEvent): void {
 		if (event.defaultPrevented || isTyping(event)) return;
 		const pressed = nameOf(event);

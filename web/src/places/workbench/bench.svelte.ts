@@ -37,8 +37,12 @@ export class Bench {
 	#struck = $derived(new Set(this.quote?.struck_words));
 	findings = $derived(this.quote?.versions.flatMap((one) => one.findings) ?? []);
 
+	/** The word being said. In the air before a word after a join, the word before it in the recording is a struck one. */
 	get spoken(): number {
-		return this.talk && this.player ? wordAt(this.talk, this.player.sourceMs + 20) : -1;
+		if (!this.talk || !this.player) return -1;
+		let word = wordAt(this.talk, this.player.sourceMs + 20);
+		if (!this.asSaid) while (this.#struck.has(word)) word++;
+		return word;
 	}
 
 	/** The word that keys act on where none are selected. */

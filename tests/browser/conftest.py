@@ -1,0 +1,50 @@
+"""The browser that tests drive: Debian's Chromium, kept from reaching anywhere by itself."""
+
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.conftest import House
+
+ARGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--autoplay-policy=no-user-gesture-required", "--mute-audio",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, object]:
+    return {"executable_path": "/usr/bin/chromium", "args": ARGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, object]:
+    return {"viewport": {"width": 1280, "height": 800}}
+
+
+@pytest.fixture
+def desk(page: Page, house: House) -> Iterator[Page]:
+    """A page on the running application; an error in its console fails the test, as does a request to elsewhere."""
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    page.on("console", lambda said: errors.append(said.text) if said.type == "error" and "status of" not in said.text else None)
+    page.on("request", lambda asked: errors.append(asked.url) if not asked.url.startswith((house.url, "blob:", "data:")) else None)
+    page.set_default_timeout(15_000)
+    expect.set_options(timeout=15_000)
+    yield page
+    assert errors == []
+
+
+def select_words(page: Page, first: int, last: int) -> None:
+    """Drags over words, as a hand would."""
+    start = page.locator(f'[data-word="{first}"]')
+    start.scroll_into_view_if_needed()
+    a, b = start.bounding_box(), page.locator(f'[data-word="{last}"]').bounding_box()
+    assert a
+    assert b
+    page.mouse.move(a["x"] + 3, a["y"] + a["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(b["x"] + b["width"] / 2, b["y"] + b["height"] / 2, steps=6)
+    page.mouse.move(b["x"] + b["width"] - 6, b["y"] + b["height"] / 2)
+    page.mouse.up()

@@ -1,0 +1,156 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Assembly } from '$api/client';
+import { Player } from './player.svelte';
+import { rateOf, stretchesOf } from './stretches';
+
+/** A video element that plays in the time of the test. */
+class FakeVideo extends EventTarget {
+	src = '';
+	preload = '';
+	playsInline = false;
+	playbackRate = 1;
+	paused = true;
+	ended = false;
+	seeking = false;
+	#time = 0;
+	get currentTime(): number {
+		return this.#time;
+	}
+	set currentTime(seconds: number) {
+		this.#time = seconds;
+		this.dispatchEvent(new Event('seeked'));
+	}
+	play(): Promise<void> {
+		this.paused = false;
+		return Promise.resolve();
+	}
+	pause(): void {
+		this.paused = true;
+	}
+	pass(ms: number): void {
+		if (!this.paused) this.#time += (ms / 1000) * this.playbackRate;
+	}
+	removeAttribute(): void {}
+	load(): void {}
+}
+
+let videos: FakeVideo[];
+let frames: ((now: number) => void)[];
+let now: number;
+
+function pass(ms: number, step = 10): void {
+	for (let t = 0; t < ms; t += step) {
+		now += step;
+		for (const video of videos) video.pass(step);
+		for (const frame of frames.splice(0)) frame(now);
+	}
+}
+
+beforeEach(() => {
+	videos = [];
+	frames = [];
+	now = 0;
+	vi.stubGlobal('document', { createElement: () => videos[videos.push(new FakeVideo()) - 1] });
+	vi.stubGlobal('requestAnimationFrame', (frame: (now: number) => void) => frames.push(frame));
+	vi.stubGlobal('cancelAnimationFrame', () => frames.splice(0));
+	vi.stubGlobal('performance', { now: () => now });
+});
+afterEach(() => vi.unstubAllGlobals());
+
+const CUT = [
+	{ sourceMs: 1000, lengthMs: 500, outMs: 0 },
+	{ sourceMs: 3000, lengthMs: 400, outMs: 500 },
+	{ sourceMs: 9000, lengthMs: 300, outMs: 900 }
+];
+
+function playing(): Player {
+	const player = new Player('/talk');
+	player.set(CUT);
+	player.seekOut(0);
+	return player;
+}
+
+describe('playing a cut', () => {
+	it('goes over every join to the next stretch, and stops at the end', () => {
+		const player = playing();
+		const heard: number[] = [];
+		player.play();
+		for (let i = 0; i < 140; i++) {
+			pass(10);
+			if (player.playing) heard.push(player.sourceMs);
+		}
+		expect(player.playing).toBe(false);
+		const inside = (ms: number) => CUT.some((one) => ms >= one.sourceMs && ms <= one.sourceMs + one.lengthMs);
+		expect(heard.every(inside)).toBe(true);
+		expect(CUT.map((one) => heard.some((ms) => Math.abs(ms - one.sourceMs) < 30))).toEqual([true, true, true]);
+	});
+
+	it('has the next stretch ready before its turn', () => {
+		const player = playing();
+		player.play();
+		pass(100);
+		expect(videos.map((video) => Math.round(video.currentTime * 1000))).toContain(3000);
+	});
+
+	it('begins again when looping', () => {
+		const player = playing();
+		player.looping = true;
+		player.play();
+		pass(1350);
+		expect(player.playing).toBe(true);
+		expect(player.outMs).toBeLessThan(300);
+	});
+
+	it('stops where it is told to', () => {
+		const player = playing();
+		player.play(700);
+		pass(1000);
+		expect(player.playing).toBe(false);
+		expect(player.outMs).toBeGreaterThan(650);
+		expect(player.outMs).toBeLessThan(760);
+	});
+
+	it('goes to what is heard next when sent to what is not', () => {
+		const player = playing();
+		player.seekSource(2000);
+		expect([player.sourceMs, player.outMs]).toEqual([3000, 500]);
+		player.seekSource(99_000);
+		expect(player.sourceMs).toBe(9299);
+		player.seekOut(950);
+		expect(player.sourceMs).toBe(9050);
+	});
+
+	it('stays where it is in the recording when the cut changes around it', () => {
+		const player = playing();
+		player.seekSource(3200);
+		player.set([{ sourceMs: 3100, lengthMs: 1000, outMs: 0 }]);
+		expect([player.sourceMs, player.outMs]).toEqual([3200, 100]);
+	});
+
+	it('shuttles faster with each press, and backwards', () => {
+		const player = playing();
+		player.shuttle(1);
+		player.shuttle(1);
+		expect(player.speed).toBe(1.5);
+		player.pause();
+		expect(player.speed).toBe(1);
+		player.seekOut(800);
+		player.shuttle(-1);
+		pass(300);
+		expect(player.outMs).toBeLessThan(800);
+		pass(3000);
+		expect(player.outMs).toBe(0);
+		expect(player.playing).toBe(false);
+	});
+});
+
+describe('what an Assembly plays', () => {
+	it('is its segments in milliseconds', () => {
+		expect(rateOf('30000/1001')).toBeCloseTo(29.97, 3);
+		const assembly = { rate: '25', segments: [{ source_frame: 25, frames: 5, out_frame: 0 }, { source_frame: 50, frames: 10, out_frame: 5 }] };
+		expect(stretchesOf(assembly as unknown as Assembly)).toEqual([
+			{ sourceMs: 1000, lengthMs: 200, outMs: 0 },
+			{ sourceMs: 2000, lengthMs: 400, outMs: 200 }
+		]);
+	});
+});
