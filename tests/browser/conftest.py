@@ -23,12 +23,17 @@ def browser_context_args() -> dict[str, object]:
     return {"viewport": {"width": 1280, "height": 800}}
 
 
+def expected(said: str) -> bool:
+    """What the browser itself says of a request that was refused or broke off, as some tests make happen."""
+    return "status of" in said or "net::ERR_FAILED" in said
+
+
 @pytest.fixture
 def desk(page: Page, house: House) -> Iterator[Page]:
     """A page on the running application; an error in its console fails the test, as does a request to elsewhere."""
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
-    page.on("console", lambda said: errors.append(said.text) if said.type == "error" and "status of" not in said.text else None)
+    page.on("console", lambda said: errors.append(said.text) if said.type == "error" and not expected(said.text) else None)
     page.on("request", lambda asked: errors.append(asked.url) if not asked.url.startswith((house.url, "blob:", "data:")) else None)
     page.set_default_timeout(15_000)
     expect.set_options(timeout=15_000)

@@ -34,3 +34,8 @@ export function timeLeft(secondsLeft: number | null | undefined): string {
 export function many(count: number, one: string, more = `${one}s`): string {
 	return `${count.toLocaleString('en')} ${count === 1 ? one : more}`;
 }
+
+/** What somebody typed, in quotation marks where it has none of its own. */
+export function quoted(typed: string): string {
+	return /["“”]/.test(typed) ? typed : `“${typed}”`;
+}

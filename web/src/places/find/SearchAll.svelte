@@ -3,7 +3,7 @@
 	import { page } from '$app/state';
 	import { api, ask, type Hit } from '$api/client';
 	import { house } from '$api/house.svelte';
-	import { clock, many } from '$ui/say';
+	import { clock, many, quoted } from '$ui/say';
 	import { trail } from '$ui/trail.svelte';
 
 	let hits = $state.raw<Hit[] | null>(null);
@@ -42,7 +42,7 @@
 </script>
 
 <div class="search">
-	<h1>{typed ? `“${typed}” in all talks` : 'Search all talks'}</h1>
+	<h1>{typed ? `${quoted(typed)} in all talks` : 'Search all talks'}</h1>
 	{#if hits === null}
 		<p class="hint">Type words that were said, or a phrase in "double quotes". A - before a word leaves it out.</p>
 	{:else if hits.length === 0}

@@ -5,7 +5,7 @@
 	import Trash2 from '@lucide/svelte/icons/trash-2';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
-	import { clock, many, seconds } from '$ui/say';
+	import { clock, many, quoted, seconds } from '$ui/say';
 	import type { Finding } from './find.svelte';
 
 	type Props = { finding: Finding; onkeep: () => void; onmark: (step: number) => void };
@@ -23,9 +23,9 @@
 		<section class="hits" aria-label="Search in this talk">
 			<p aria-live="polite">
 				{#if finding.marks.length}
-					<b>{finding.markAt + 1} of {finding.marks.length}</b> for “{finding.searched}”
+					<b>{finding.markAt + 1} of {finding.marks.length}</b> for {quoted(finding.searched)}
 				{:else}
-					Nothing here answers “{finding.searched}”.
+					Nothing here answers {quoted(finding.searched)}.
 				{/if}
 			</p>
 			{#if finding.marks.length}

@@ -1,0 +1,90 @@
+"""Export time against bare ffmpeg making the same picture: same cuts, crop, scale and encoder, no captions, no sound."""
+
+import asyncio
+import subprocess
+import time
+from pathlib import Path
+from statistics import median
+
+from nimble_quote.core.assembly import Assembly, RecordingFacts, assemble
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.edits import AddVersion, Edit, SetFraming, apply_edit, new_quote
+from nimble_quote.core.quote import Framing
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.transcript.cues import timed_words
+from nimble_quote.demo.load import MEDIA, joined
+from nimble_quote.formats.transcripts import read_transcript
+from nimble_quote.media.cutting import Reach
+from nimble_quote.media.probe import probe_source
+from nimble_quote.media.renderer import ENCODER, Source, filter_graph, render
+from nimble_quote.settings import Settings
+from tests.bench.table import Row
+from tests.conftest import find_words
+
+ROUNDS = 3
+PASSAGE = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
+
+
+def measure(scratch: Path, settings: Settings) -> list[Row]:
+    """Exports a filled and a fitted tall version, in turn with the baseline of each."""
+    media = joined("keep-the-wick-short", "original.mp4", scratch / "original.mp4")
+    source = Source(path=media, width=1920, height=1080)
+    fit = SetFraming(destination="tall-60", framing=Framing(layout="fit"))
+    return [
+        _row("fill the frame", _assembly(media), source, scratch, settings),
+        _row("fit, blurred copy behind", _assembly(media, fit), source, scratch, settings),
+    ]
+
+
+def _assembly(media: Path, *edits: Edit) -> Assembly:
+    facts = asyncio.run(probe_source(media, "talk"))
+    transcript = MEDIA / "keep-the-wick-short" / "transcript.vtt"
+    heard = timed_words(read_transcript(transcript.name, transcript.read_bytes()).cues)
+    talk = Talk(words=[one.word for one in heard], duration_ms=facts.duration_ms)
+    first, last = find_words([word.text for word in talk.words], PASSAGE)
+    document = apply_edit(new_quote(talk, first, last + 40), AddVersion(destination="tall-60"), talk)
+    document = apply_edit(document, SetFraming(destination="tall-60", framing=Framing(x=0.6)), talk)
+    for edit in edits:
+        document = apply_edit(document, edit, talk)
+    recording = RecordingFacts(duration_ms=facts.duration_ms, width=1920, height=1080, rate=facts.rate)
+    return assemble(document, talk, recording, BUILT_IN["tall-60"])
+
+
+def _row(name: str, assembly: Assembly, source: Source, scratch: Path, settings: Settings) -> Row:
+    ours, bare = [], []
+    for number in range(ROUNDS):
+        folder = scratch / f"{name}-{number}".replace(" ", "-").replace(",", "")
+        folder.mkdir()
+        bare.append(_timed(lambda folder=folder: _bare(assembly, source, folder)))
+        ours.append(_timed(lambda folder=folder: asyncio.run(_ours(assembly, source, folder, settings))))
+    times = median(ours) / median(bare)
+    return Row(
+        what=f"export of {assembly.length_ms / 1000:.1f} s as Tall 60, {name}",
+        measured=f"{median(ours):.1f} s = {times:.2f} x",
+        baseline=f"{median(bare):.1f} s bare ffmpeg",
+        aim="1.30 x or less",
+        met=times <= 1.3,
+    )
+
+
+def _bare(assembly: Assembly, source: Source, folder: Path) -> None:
+    graph = filter_graph(assembly.model_copy(update={"captions": None}), source)
+    (folder / "bare.txt").write_text(graph)
+    subprocess.run(
+        ["ffmpeg", "-v", "error", "-y", *Reach.of(assembly).seek, "-i", str(source.path), "-filter_complex_script",
+         str(folder / "bare.txt"), "-map", "[out]", *ENCODER, "-g", "50", "-an", str(folder / "bare.mp4")],
+        check=True,
+    )  # fmt: skip
+
+
+async def _ours(assembly: Assembly, source: Source, folder: Path, settings: Settings) -> None:
+    async def no_progress(part: float) -> None:
+        return
+
+    await render(assembly, source, settings.fonts.resolve(), folder, no_progress)
+
+
+def _timed(work) -> float:  # type: ignore[no-untyped-def]
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
