@@ -157,7 +157,10 @@ def demo(house: House) -> int:
     """The demo talk on the shelf of the running application, fully prepared; its id."""
     script = "import asyncio; from nimble_quote.demo.load import load_demo; from nimble_quote.settings import settings;"
     subprocess.run(
-        [sys.executable, "-c", f"{script} asyncio.run(load_demo(settings()))"], env=house.environment, check=True, cwd=PROJECT
+        [sys.executable, "-c", f"{script} asyncio.run(load_demo(settings()))"],
+        env=house.environment,
+        check=True,
+        cwd=PROJECT,
     )
     with house.client as client:
 

@@ -55,12 +55,24 @@ async def _put(house: House, media: Path, title: str) -> int:
     shutil.copy(media, root.derived(content, PROXY))
     root.derived(content, PEAKS).write_bytes(random.Random(4).randbytes(HOURS_MS // 10))
     facts = SourceFacts(
-        duration_ms=HOURS_MS, width=640, height=360, rate=Fraction(25), video_codec="h264", audio_codec="aac", size_bytes=9
+        duration_ms=HOURS_MS,
+        width=640,
+        height=360,
+        rate=Fraction(25),
+        video_codec="h264",
+        audio_codec="aac",
+        size_bytes=9,
     )
     words = long_words()
     async with await psycopg.AsyncConnection.connect(house.settings.database_url) as conn:
         talk = await recordings.add(
-            conn, title=title, file_name="long.mp4", content=content, media_path=f"derived/{content}", facts=facts, notes=[]
+            conn,
+            title=title,
+            file_name="long.mp4",
+            content=content,
+            media_path=f"derived/{content}",
+            facts=facts,
+            notes=[],
         )
         await transcripts.add(conn, talk, words, into_sentences(words))
         await recordings.set_ready(conn, talk)

@@ -9,7 +9,21 @@ from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
 
-WORDS = ("the", "wick", "short.", "lamp,", "oil", "a", "harbour", "is", "light?", "I", "kept", "lighthousekeeperly", "né")
+WORDS = (
+    "the",
+    "wick",
+    "short.",
+    "lamp,",
+    "oil",
+    "a",
+    "harbour",
+    "is",
+    "light?",
+    "I",
+    "kept",
+    "lighthousekeeperly",
+    "né",
+)
 
 
 @st.composite

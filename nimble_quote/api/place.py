@@ -56,11 +56,12 @@ TheConnection = Annotated[Connection, Depends(_connection, scope="function")]
 
 
 async def talk_around(conn: Connection, recording: RecordingRow, span: Span) -> Talk:
-    """The words and faces near a quote."""
+    """The words and faces near a quote, enough for any edit of it and for what the edit makes of it."""
+    near = Span(start_ms=max(0, span.start_ms - MARGIN_MS), end_ms=span.end_ms + MARGIN_MS)
     return Talk(
-        words=await transcripts.words_around(conn, recording.id, span, MARGIN_MS),
+        words=await transcripts.words_in(conn, recording.id, near),
         duration_ms=recording.duration_ms,
-        faces=await recordings.faces_in(conn, recording.id, span),
+        faces=await recordings.faces_in(conn, recording.id, near),
     )
 
 

@@ -128,7 +128,7 @@ def lay_out(spans: tuple[Span, ...], rate: Fraction) -> tuple[Segment, ...]:
 
 def caption_words(
     document: QuoteDocument, talk: Talk, segments: tuple[Segment, ...], rate: Fraction
-) -> list[CaptionWord]:
+) -> tuple[CaptionWord, ...]:
     """The kept words with their corrected text, timed in milliseconds from the start of the output."""
     corrections = {c.at_ms: c.text for c in document.captions.corrections}
     out: list[CaptionWord] = []
@@ -145,7 +145,7 @@ def caption_words(
                     after_join=bool(out) and place_in_span == 0,
                 )
             )
-    return out
+    return tuple(out)
 
 
 def caption_area(lines: Sequence[str], captions: PlacedCaptions, destination: Destination) -> Area:

@@ -181,10 +181,9 @@ def _captions_covered(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterat
     captions = assembly.captions
     if captions is None:
         return
+    taken = [(cue, caption_area(cue.line_texts, captions, assembly.destination)) for cue in captions.cues]
     for area in assembly.destination.covered:
-        under = [
-            cue for cue in captions.cues if area.meets(caption_area(cue.line_texts, captions, assembly.destination))
-        ]
+        under = [cue for cue, place in taken if area.meets(place)]
         if under:
             yield Finding(
                 check="covered",

@@ -88,9 +88,10 @@ def output_rate(source: Fraction) -> Fraction:
 
 def frame_at(ms: int, rate: Fraction) -> int:
     """The frame boundary nearest to a moment (halves go up)."""
-    return int(ms * rate / 1000 + Fraction(1, 2))
+    return (2 * ms * rate.numerator + 1000 * rate.denominator) // (2000 * rate.denominator)
 
 
 def ms_at(frame: int, rate: Fraction) -> float:
     """The moment, in milliseconds, at which a frame begins."""
-    return float(frame * 1000 / rate)
+    # In whole numbers to the last step: fractions would give the same, a hundred times slower.
+    return frame * 1000 * rate.denominator / rate.numerator

@@ -47,13 +47,13 @@ async def whole(conn: Connection, recording_id: int) -> list[SentenceRow]:
         return await cursor.fetchall()
 
 
-async def words_around(conn: Connection, recording_id: int, span: Span, margin_ms: int) -> list[Word]:
-    """The words of every sentence that comes within a margin of a span: enough for any edit near it."""
+async def words_in(conn: Connection, recording_id: int, span: Span) -> list[Word]:
+    """The words of every sentence that touches a span."""
     async with conn.cursor(row_factory=class_row(SentenceRow)) as cursor:
         await cursor.execute(
             """select number, first_word, speaker, words, starts_ms, ends_ms from sentence
                where recording_id = %s and end_ms >= %s and start_ms <= %s order by number""",
-            [recording_id, span.start_ms - margin_ms, span.end_ms + margin_ms],
+            [recording_id, span.start_ms, span.end_ms],
         )
         return words_of(await cursor.fetchall())
 

@@ -11,7 +11,7 @@ from tests.long_talk import put_on_shelf
 
 OPENINGS = 7
 KEYS = 30
-QUOTE_WORDS = 1000
+QUOTES = {"a minute": 170, "six minutes": 1000}
 
 # Time from a key going down to the frame in which a word's look has changed.
 _WATCH = """
@@ -48,11 +48,15 @@ def measure(house: House, scratch: Path) -> list[Row]:
     talk = put_on_shelf(house, clip)
     with house.client as client:
         bring_in(client, clip)
-        quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": 0, "last": QUOTE_WORDS}).json()["id"]
+        quotes = {
+            name: client.post(f"/api/recordings/{talk}/quotes", json={"first": 0, "last": words}).json()["id"]
+            for name, words in QUOTES.items()
+        }
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
         context = browser.new_context(viewport={"width": 1280, "height": 800})
-        rows = [_opening(context.new_page(), house, talk), _editing(context.new_page(), house, quote)]
+        rows = [_opening(context.new_page(), house, talk)]
+        rows += [_editing(context.new_page(), house, quote, name) for name, quote in quotes.items()]
         browser.close()
     return rows
 
@@ -79,7 +83,7 @@ def _opening(page: Page, house: House, talk: int) -> Row:
     )
 
 
-def _editing(page: Page, house: House, quote: int) -> Row:
+def _editing(page: Page, house: House, quote: int, length: str) -> Row:
     page.goto(f"{house.url}/quote/{quote}/trim")
     page.wait_for_selector("[data-word].kept")
     page.wait_for_timeout(1500)
@@ -95,9 +99,11 @@ def _editing(page: Page, house: House, quote: int) -> Row:
         wait_for(lambda before=before: page.evaluate("window.redraws.length") > before, "the redraw")
     redraws = page.evaluate("window.redraws")
     for number in range(KEYS):
-        trips.append(page.evaluate(_TRIP, [quote, {"kind": "strike-words", "first": number * 2 + 101, "last": number * 2 + 101}]))
+        trips.append(
+            page.evaluate(_TRIP, [quote, {"kind": "strike-words", "first": number * 2 + 101, "last": number * 2 + 101}])
+        )
     return Row(
-        what=f"key press to redraw of a strike, quote of {QUOTE_WORDS} words",
+        what=f"key press to redraw of a strike, quote of {length}",
         measured=spread(redraws),
         baseline=f"{spread(trips)} the request alone",
         aim="100 ms",

@@ -33,8 +33,13 @@ def desk(page: Page, house: House) -> Iterator[Page]:
     """A page on the running application; an error in its console fails the test, as does a request to elsewhere."""
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
-    page.on("console", lambda said: errors.append(said.text) if said.type == "error" and not expected(said.text) else None)
-    page.on("request", lambda asked: errors.append(asked.url) if not asked.url.startswith((house.url, "blob:", "data:")) else None)
+    page.on(
+        "console", lambda said: errors.append(said.text) if said.type == "error" and not expected(said.text) else None
+    )
+    page.on(
+        "request",
+        lambda asked: errors.append(asked.url) if not asked.url.startswith((house.url, "blob:", "data:")) else None,
+    )
     page.set_default_timeout(15_000)
     expect.set_options(timeout=15_000)
     yield page

@@ -49,7 +49,9 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     expect(page.locator(f'[data-word="{last}"]')).to_have_class(with_class("here"))
     page.locator(f'[data-word="{first}"]').click()
     expect(page.get_by_role("button", name="Pause")).to_be_visible()
-    wait_for(lambda: page.locator("[data-word].spoken").count() == 1 and spoken(page) > first, "the spoken word to move on")
+    wait_for(
+        lambda: page.locator("[data-word].spoken").count() == 1 and spoken(page) > first, "the spoken word to move on"
+    )
     page.keyboard.press("k")
 
     # Select, see what it fits, keep.
@@ -112,7 +114,9 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     page.keyboard.press("3")
     page.get_by_label("Caption at 0:00").first.fill("So people ask me :")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Undo")).to_have_attribute("title", "Undo: Corrected a caption to “So people ask me :”")
+    expect(page.get_by_role("button", name="Undo")).to_have_attribute(
+        "title", "Undo: Corrected a caption to “So people ask me :”"
+    )
     page.get_by_label("Height from the top").fill("0.95")
     expect(page.get_by_role("link", name="Check")).to_contain_text("2")
 
@@ -122,7 +126,9 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     checks = page.get_by_label("Checks")
     expect(checks).to_contain_text("Soft picture: 0.49 source pixels")
     expect(checks).to_contain_text("captions lie under the caption and account line of Story 15")
-    checks.get_by_role("listitem").filter(has_text="account line").get_by_role("button", name="Mend in Captions").click()
+    checks.get_by_role("listitem").filter(has_text="account line").get_by_role(
+        "button", name="Mend in Captions"
+    ).click()
     page.get_by_label("Height from the top").fill("0.6")
     expect(page.get_by_role("link", name="Check")).to_contain_text("1")
 

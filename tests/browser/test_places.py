@@ -76,7 +76,9 @@ def test_a_recording_is_brought_in_and_what_cannot_be_read_is_refused(desk: Page
     area = page.get_by_label("Bring in a recording")
     files = page.get_by_label("Recording and transcript files")
     files.set_input_files(str(note))
-    expect(area.get_by_role("alert")).to_contain_text("notes.docx: this is neither a recording nor a WebVTT or SRT transcript")
+    expect(area.get_by_role("alert")).to_contain_text(
+        "notes.docx: this is neither a recording nor a WebVTT or SRT transcript"
+    )
     files.set_input_files([str(bad), str(words)])
     page.get_by_role("button", name="Put on the shelf").click()
     expect(area.get_by_role("alert")).to_contain_text("broken.mp4: this is not a recording that can be read")

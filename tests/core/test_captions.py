@@ -1,3 +1,4 @@
+import itertools
 from fractions import Fraction
 
 import pytest
@@ -90,15 +91,15 @@ def test_cues_hold_every_word_once_and_keep_the_limits(said: list[tuple[str, int
         at += length + gap
     frames = int(at * RATE / 1000) + 1
     for style in STYLES.values():
-        cues = make_cues(words, style.limits, RATE, frames)
+        cues = make_cues(tuple(words), style.limits, RATE, frames)
         assert [w.index for cue in cues for w in cue.words] == [w.index for w in words]
-        assert all(a.end_frame <= b.first_frame for a, b in zip(cues, cues[1:], strict=False))
+        assert all(a.end_frame <= b.first_frame for a, b in itertools.pairwise(cues))
         assert all(0 <= cue.first_frame < cue.end_frame <= frames for cue in cues)
         for cue in cues:
             assert len(cue.lines) <= style.limits.lines
             marks = [(w.first_frame, w.end_frame) for w in cue.words]
             assert marks[0][0] == cue.first_frame
-            assert all(a[1] == b[0] for a, b in zip(marks, marks[1:], strict=False))
+            assert all(a[1] == b[0] for a, b in itertools.pairwise(marks))
 
 
 def test_dividing_cues_is_as_cheap_as_trying_every_way():
@@ -106,7 +107,12 @@ def test_dividing_cues_is_as_cheap_as_trying_every_way():
     from nimble_quote.core.captions import segment as module
 
     def price(ranges: list[tuple[int, int]]) -> float:
-        return sum(module._price(words, a, b, LAMPLIGHT) for a, b in ranges)
+        return sum(
+            module._end_price(words, b)
+            + module._shape_price(words, a, b, LAMPLIGHT)
+            + sum(module._inner_price(words[i], words[i + 1]) for i in range(a, b - 1))
+            for a, b in ranges
+        )
 
     def ways(start: int) -> list[list[tuple[int, int]]]:
         if start == len(words):
@@ -122,10 +128,10 @@ def test_dividing_cues_is_as_cheap_as_trying_every_way():
 
 def test_a_short_cue_is_held_and_a_short_gap_closed():
     words = spoken("Yes. | | No.", word_ms=120)
-    first, second = make_cues(words, LAMPLIGHT, RATE, 100)
+    first, second = make_cues(tuple(words), LAMPLIGHT, RATE, 100)
     assert (first.first_frame, first.end_frame) == (0, 18)
     assert second.first_frame == 54
-    near = make_cues(spoken("It burns. Then it goes.", word_ms=400, gap_ms=300), LAMPLIGHT, RATE, 200)
+    near = make_cues(tuple(spoken("It burns. Then it goes.", word_ms=400, gap_ms=300)), LAMPLIGHT, RATE, 200)
     assert near[0].end_frame == near[1].first_frame
 
 

@@ -1,3 +1,5 @@
+import itertools
+
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -36,7 +38,7 @@ def test_words_never_overlap_whatever_the_cues_do(shapes: list[tuple[int, int, i
     words = [w.word for w in timed_words(cues)]
     assert [w.index for w in words] == list(range(len(words)))
     assert all(w.start_ms < w.end_ms for w in words)
-    assert all(a.end_ms <= b.start_ms for a, b in zip(words, words[1:], strict=False))
+    assert all(a.end_ms <= b.start_ms for a, b in itertools.pairwise(words))
 
 
 def test_sentences_end_at_marks_and_not_at_abbreviations():

@@ -86,7 +86,9 @@ def test_sidecars_are_as_players_read_them():
         "1\n00:00:00,080 --> 00:00:01,840\nKeep the wick short.\n\n"
         "2\n00:00:02,680 --> 00:00:04,360\nAnd go ‹round› again.\n"
     )
-    assert write_webvtt(cues, assembly.rate).startswith("WEBVTT\n\n00:00:00.080 --> 00:00:01.840\nKeep the wick short.\n")
+    assert write_webvtt(cues, assembly.rate).startswith(
+        "WEBVTT\n\n00:00:00.080 --> 00:00:01.840\nKeep the wick short.\n"
+    )
     assert "And go &lt;round&gt; again." in write_webvtt(cues, assembly.rate)
 
 

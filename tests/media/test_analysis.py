@@ -32,7 +32,10 @@ async def test_peaks_stand_at_their_time(tmp_path: Path):
 
 async def test_a_proxy_is_small_and_has_a_key_frame_each_second(tmp_path: Path):
     big = make_media(
-        tmp_path / "big.mkv", "testsrc2=s=1280x720:r=30:d=3", "sine=r=44100:d=3", options=("-c:v", "libx264", "-preset", "ultrafast")
+        tmp_path / "big.mkv",
+        "testsrc2=s=1280x720:r=30:d=3",
+        "sine=r=44100:d=3",
+        options=("-c:v", "libx264", "-preset", "ultrafast"),
     )
     proxy = tmp_path / "proxy.mp4"
     await make_proxy(big, proxy, await probe_source(big, "big.mkv"), no_progress)
@@ -48,7 +51,13 @@ async def test_a_proxy_is_small_and_has_a_key_frame_each_second(tmp_path: Path):
 async def test_the_speakers_face_is_found_in_nearly_every_second_of_the_demo(tmp_path: Path):
     proxy = joined("keep-the-wick-short", "proxy.mp4", tmp_path / "proxy.mp4")
     facts = SourceFacts(
-        duration_ms=440_000, width=1920, height=1080, rate=Fraction(25), video_codec="h264", audio_codec="aac", size_bytes=1
+        duration_ms=440_000,
+        width=1920,
+        height=1080,
+        rate=Fraction(25),
+        video_codec="h264",
+        audio_codec="aac",
+        size_bytes=1,
     )
     faces = await find_faces(proxy, Settings().face_model, facts, no_progress)
     moments = {face.at_ms for face in faces}

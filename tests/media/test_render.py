@@ -107,7 +107,9 @@ async def test_sound_and_picture_stay_together_across_joins(tmp_path: Path):
     """A white flash and a beep at the same moments of the source arrive at the same moments of the clip."""
     flash = "nullsrc=s=320x240:r=25:d=8,geq=lum='if(between(mod(N\\,10)\\,0\\,1)\\,235\\,16)':cb=128:cr=128"
     beep = "aevalsrc=if(lt(mod(t\\,0.4)\\,0.08)\\,0.5*sin(6000*t)\\,0):s=48000:d=8"
-    media = make_media(tmp_path / "sync.mp4", flash, beep, options=("-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac"))
+    media = make_media(
+        tmp_path / "sync.mp4", flash, beep, options=("-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac")
+    )
     facts = RecordingFacts(duration_ms=8000, width=320, height=240, rate=Fraction(25))
     clip = await rendered(assembly_of(facts, *MANY_CUTS, NO_CAPTIONS), media, 320, 240, tmp_path / "work")
     seen = np.array(luma(clip)) > 100
@@ -194,7 +196,9 @@ def test_the_graph_names_no_path_and_no_text():
 def test_an_index_at_the_end_is_noticed(tmp_path: Path, clip: Path):
     assert not index_comes_first(clip)
     quick = tmp_path / "quick.mp4"
-    subprocess.run(["ffmpeg", "-v", "error", "-i", str(clip), "-c", "copy", "-movflags", "+faststart", str(quick)], check=True)
+    subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(clip), "-c", "copy", "-movflags", "+faststart", str(quick)], check=True
+    )
     assert index_comes_first(quick)
     (tmp_path / "junk.mp4").write_bytes(b"\0\0\0\x04junkjunk")
     assert not index_comes_first(tmp_path / "junk.mp4")

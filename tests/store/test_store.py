@@ -28,13 +28,24 @@ pytestmark = pytest.mark.anyio
 FACTS = SourceFacts(
     duration_ms=60_000, width=1920, height=1080, rate=Fraction(25), video_codec="h264", audio_codec="aac", size_bytes=9
 )
-LINES = ["Keep the wick short.", "A long wick smokes.", "Robert'); drop table quote; -- said the lamps.", "Don't stop, it's late."]
+LINES = [
+    "Keep the wick short.",
+    "A long wick smokes.",
+    "Robert'); drop table quote; -- said the lamps.",
+    "Don't stop, it's late.",
+]
 
 
 async def a_recording(conn: Connection, lines: list[str] = LINES, title: str = "A talk") -> int:
     content = hashlib.sha256(title.encode()).hexdigest()
     recording_id = await recordings.add(
-        conn, title=title, file_name="a.mp4", content=content, media_path=f"originals/{content}.mp4", facts=FACTS, notes=[]
+        conn,
+        title=title,
+        file_name="a.mp4",
+        content=content,
+        media_path=f"originals/{content}.mp4",
+        facts=FACTS,
+        notes=[],
     )
     cues = [
         TimedCue(
@@ -77,7 +88,7 @@ async def test_words_come_back_with_their_places_and_times(conn: Connection):
     assert [w.index for w in words] == list(range(len(words)))
     near = await transcripts.words_between(conn, recording_id, 5, 5)
     assert [w.index for w in near] == [w.index for w in words if w.start_ms < 13_000]
-    around = await transcripts.words_around(conn, recording_id, Span(start_ms=5000, end_ms=6000), 0)
+    around = await transcripts.words_in(conn, recording_id, Span(start_ms=5000, end_ms=6000))
     assert [w.text for w in around] == LINES[1].split()
     row = await recordings.one(conn, recording_id)
     assert (row.words, row.speakers, row.quotes) == (len(words), ["Ann"], 0)
@@ -101,7 +112,9 @@ async def test_the_schema_refuses_what_the_code_should_never_write(conn: Connect
 
 async def found(conn: Connection, typed: str, recording_id: int | None = None) -> list[str]:
     return [
-        " ".join(f"[{w}]" if any(a <= i < b for a, b in marks(one.stems, stems)) else w for i, w in enumerate(one.words))
+        " ".join(
+            f"[{w}]" if any(a <= i < b for a, b in marks(one.stems, stems)) else w for i, w in enumerate(one.words)
+        )
         for stems in [await search.stems(conn, read_query(typed))]
         for one in await search.find(conn, typed, recording_id)
     ]
@@ -138,7 +151,9 @@ async def test_undo_and_redo_walk_the_revisions_and_a_new_edit_forgets_the_redo(
 
     async def edit(change: StrikeWords | RenameQuote) -> None:
         quote = await quotes.one(conn, quote_id, lock=True)
-        await quotes.revise(conn, quote, change, change.said(quote.document, talk), apply_edit(quote.document, change, talk))
+        await quotes.revise(
+            conn, quote, change, change.said(quote.document, talk), apply_edit(quote.document, change, talk)
+        )
 
     await edit(RenameQuote(title="One"))
     await edit(RenameQuote(title="Two"))
@@ -233,4 +248,6 @@ async def test_preparing_says_what_it_does_and_why_it_failed(conn: Connection):
     assert (failed.state, failed.stage, failed.problem) == ("failed", "Drawing the waveform", "No room")
     await recordings.set_ready(conn, recording_id)
     ready = await recordings.one(conn, recording_id)
-    assert replace(ready, stage="", progress=0.0) == replace(failed, state="ready", problem=None, stage="", progress=0.0)
+    assert replace(ready, stage="", progress=0.0) == replace(
+        failed, state="ready", problem=None, stage="", progress=0.0
+    )

@@ -67,7 +67,7 @@ async def edit_quote(quote_id: int, change: Change, conn: TheConnection) -> Quot
     if document != quote.document:
         said = describe_edit(quote.document, change.edit, talk)
         await quotes.revise(conn, quote, change.edit, said, document)
-    return await _view(conn, quote_id)
+    return quote_view(await quotes.one(conn, quote_id), recording, talk)
 
 
 @router.post("/quotes/{quote_id}/trial")

@@ -1,7 +1,7 @@
 """How the words of one cue break into lines: even, and at a comma rather than before a small word's partner."""
 
 from collections.abc import Sequence
-from functools import cache
+from functools import lru_cache
 
 _LEANS_FORWARD = frozenset(
     "a an the and or but of to in on at for with from by as if that my your his her its our their i when while where which who because than is was are were".split()
@@ -27,7 +27,7 @@ def break_lines(words: Sequence[str], line_characters: int, lines: int) -> tuple
     return None
 
 
-@cache
+@lru_cache(maxsize=50_000)
 def _best(words: tuple[str, ...], line_characters: int, lines: int) -> tuple[float, tuple[int, ...]] | None:
     if lines == 1:
         if width(words) <= line_characters or len(words) == 1:

@@ -11,6 +11,7 @@ PAUSE_MS = 350
 LONG_PAUSE_MS = 1000
 """A silence that a cue should not reach over, or it tells too soon what is said after."""
 
+_CUE_PRICE = 10.0
 _SENTENCE_END = ".?!…"
 _CLAUSE_END = ",;:—"
 
@@ -24,11 +25,16 @@ def segment(words: Sequence[CaptionWord], limits: Limits) -> list[tuple[int, int
     """
     best: list[tuple[float, int]] = [(0.0, 0)]
     for end in range(1, len(words) + 1):
+        after = _end_price(words, end)
         choices = []
+        inner = 0.0
         for start in range(end - 1, -1, -1):
-            if end - start > 1 and not _allowed(words[start:end], limits):
-                break
-            choices.append((best[start][0] + _price(words, start, end, limits), start))
+            if end - start > 1:
+                inner += _inner_price(words[start], words[start + 1])
+                if not _allowed(words[start:end], limits):
+                    break
+            price = best[start][0] + after + inner + _shape_price(words, start, end, limits)
+            choices.append((price, start))
         best.append(min(choices))
     ranges: list[tuple[int, int]] = []
     end = len(words)
@@ -48,18 +54,26 @@ def _allowed(words: Sequence[CaptionWord], limits: Limits) -> bool:
     return break_lines(texts, limits.line_characters, limits.lines) is not None
 
 
-def _price(words: Sequence[CaptionWord], start: int, end: int, limits: Limits) -> float:
-    price = 10.0
-    last, following = words[end - 1], words[end] if end < len(words) else None
-    if following is not None:
-        price += _break_price(last, following)
-    price += sum(25 for word in words[start : end - 1] if word.text[-1:] in _SENTENCE_END)
-    price += sum(12 for word in words[start + 1 : end] if word.after_join)
-    price += sum(15 for i in range(start + 1, end) if words[i].start_ms - words[i - 1].end_ms >= LONG_PAUSE_MS)
-    length = following.start_ms - words[start].start_ms if following else limits.shortest_ms
+def _end_price(words: Sequence[CaptionWord], end: int) -> float:
+    """What a cue costs, and what it costs to end one here."""
+    return _CUE_PRICE + (_break_price(words[end - 1], words[end]) if end < len(words) else 0)
+
+
+def _inner_price(word: CaptionWord, following: CaptionWord) -> float:
+    """What it costs to have these two words in one cue."""
+    price = 25.0 if word.text[-1:] in _SENTENCE_END else 0.0
+    if following.after_join:
+        price += 12
+    return price + (15 if following.start_ms - word.end_ms >= LONG_PAUSE_MS else 0)
+
+
+def _shape_price(words: Sequence[CaptionWord], start: int, end: int, limits: Limits) -> float:
+    """What it costs to be over too quickly, or to be one word by itself."""
+    price = 0.0
+    length = words[end].start_ms - words[start].start_ms if end < len(words) else limits.shortest_ms
     if length < limits.shortest_ms:
         price += 20 * (1 - length / limits.shortest_ms) + 10
-    if end - start == 1 and last.text[-1:] not in _SENTENCE_END:
+    if end - start == 1 and words[start].text[-1:] not in _SENTENCE_END:
         price += 8
     return price
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from fractions import Fraction
+from functools import lru_cache
 
 from nimble_quote.core.captions.linebreak import break_lines
 from nimble_quote.core.captions.segment import segment
@@ -45,8 +46,12 @@ class Cue(Frozen):
         return " ".join(self.line_texts)
 
 
-def make_cues(words: Sequence[CaptionWord], limits: Limits, rate: Fraction, frames: int) -> tuple[Cue, ...]:
-    """The cues of a cut of `frames` frames: divided, broken into lines and timed, in order and apart."""
+@lru_cache(maxsize=32)
+def make_cues(words: tuple[CaptionWord, ...], limits: Limits, rate: Fraction, frames: int) -> tuple[Cue, ...]:
+    """The cues of a cut of `frames` frames: divided, broken into lines and timed, in order and apart.
+
+    Remembered for the last few cuts, since every version of a quote has the same ones.
+    """
     shown = [word for word in words if word.text]
     ranges = segment(shown, limits)
     cues = []
@@ -84,4 +89,4 @@ def _spoken(words: Sequence[CaptionWord], first: int, end: int, rate: Fraction) 
 
 
 def _frame(ms: float, rate: Fraction) -> int:
-    return int(ms * float(rate) / 1000 + 0.5)
+    return int(ms * rate.numerator / (1000 * rate.denominator) + 0.5)

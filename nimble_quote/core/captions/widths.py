@@ -5,6 +5,7 @@ the wide scripts (Chinese, Japanese, Korean) as the whole size.
 """
 
 import unicodedata
+from functools import lru_cache
 
 _FIRST = 32
 _ADVANCES: dict[str, tuple[int, ...]] = {
@@ -32,6 +33,7 @@ _ADVANCES: dict[str, tuple[int, ...]] = {
 }  # fmt: skip
 
 
+@lru_cache(maxsize=5_000)
 def text_width(text: str, face: str) -> float:
     """The width of a line of text in font sizes, without kerning."""
     advances = _ADVANCES[face]

@@ -78,7 +78,7 @@ class House {
 		this.destinations = catalogue.destinations;
 		this.styles = catalogue.styles;
 		this.softBelow = catalogue.soft_below;
-		await this.refreshExports();
+		void this.refreshExports();
 		this.#events = new EventSource('/api/changes');
 		this.#events.onmessage = (message) => this.#heard(JSON.parse(message.data) as { kind: string });
 		this.#events.onopen = () => this.#heard({ kind: 'all' });
