@@ -23,6 +23,11 @@ VTT = b"WEBVTT\n\n" + b"\n".join(
 )
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The browser's driver keeps an event loop running from its first test on, so its tests come last."""
+    items.sort(key=lambda item: "/browser/" in str(item.path))
+
+
 @pytest.fixture
 def anyio_backend() -> str:
     return "asyncio"
@@ -129,10 +134,14 @@ def wait_for(done, what: str, seconds: float = 60):  # type: ignore[no-untyped-d
     raise AssertionError(f"waited {seconds} s in vain for {what}")
 
 
-def start_house(cluster: Cluster, folder: Path, name: str) -> House:
+def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
+        return int(probe.getsockname()[1])
+
+
+def start_house(cluster: Cluster, folder: Path, name: str) -> House:
+    port = free_port()
     url = new_database(cluster, name)
     migrate(url)
     settings = Settings(database_url=url, media_root=folder / "media", port=port)

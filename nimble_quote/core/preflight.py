@@ -164,6 +164,16 @@ def _cues_readable(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[
                 f"over {limits.fastest_cps:.0f}.",
                 do="Shorten its text.",
             )
+        if shown_s * 1000 > limits.longest_ms + ms_at(1, assembly.rate):
+            yield Finding(
+                check="cue-slow",
+                severity="warn",
+                step="captions",
+                at_ms=at,
+                word=word,
+                says=f"“{cue.text}” shows for {shown_s:.1f} s, over {limits.longest_ms / 1000:.1f} s.",
+                do="Strike the pause in it, or choose a calmer style.",
+            )
         widest = max(cue.line_texts, key=len)
         if len(widest) > limits.line_characters:
             yield Finding(

@@ -63,8 +63,11 @@ async def keep(conn: Connection, recording_id: int, document: QuoteDocument) -> 
 
 async def one(conn: Connection, quote_id: int, lock: bool = False) -> QuoteRow:
     """A quote at its head, locked until the transaction ends where it is to be changed. Raises `NotFound`."""
+    if lock:
+        # A statement of its own: one that waited for the lock would join the new head with the old revision.
+        await conn.execute("select from quote where id = %s for update", [quote_id])
     async with conn.cursor(row_factory=class_row(QuoteRow)) as cursor:
-        await cursor.execute(_SELECT + " where q.id = %s" + (" for update of q" if lock else ""), [quote_id])
+        await cursor.execute(_SELECT + " where q.id = %s", [quote_id])
         row = await cursor.fetchone()
     if row is None:
         raise NotFound("There is no such quote.")

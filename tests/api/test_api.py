@@ -1,6 +1,8 @@
 """The running application by its API: what it does, what it refuses, and what survives when it is killed."""
 
+import signal
 import subprocess
+import sys
 import threading
 from pathlib import Path
 
@@ -9,7 +11,18 @@ import psycopg
 import pytest
 
 from nimble_quote.demo.load import MEDIA
-from tests.conftest import CODED, VTT, House, bring_in, find_words, make_media, start_house, wait_for, words_of
+from tests.conftest import (
+    CODED,
+    VTT,
+    House,
+    bring_in,
+    find_words,
+    free_port,
+    make_media,
+    start_house,
+    wait_for,
+    words_of,
+)
 
 SECRET = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
 
@@ -328,6 +341,29 @@ def test_a_killed_server_loses_no_acknowledged_edit(own_house: House, clip: Path
     assert after["undo_said"].startswith("Renamed to “Title")
 
 
+def alive(command: str) -> list[str]:
+    """The running processes whose command line holds a text."""
+    listed = subprocess.run(["ps", "-eo", "args"], capture_output=True, text=True, check=True).stdout.splitlines()
+    return [line for line in listed if command in line]
+
+
+def test_stopping_the_start_command_leaves_no_process(tmp_path: Path):
+    data = tmp_path / "var"
+    port = str(free_port())
+    command = [sys.executable, "-m", "nimble_quote.cli", "serve", "--no-demo", "--port", port, "--data", str(data)]
+    for stop in (signal.SIGINT, signal.SIGTERM):
+        started = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        assert started.stdout
+        assert started.stdout.readline() == f"Nimble Quote is at http://127.0.0.1:{port}  (Ctrl-C stops it)\n"
+        assert len(alive("nimble_quote.cli work")) >= 1
+        children = alive(port) + alive(str(data))
+        assert len(children) >= 2
+        started.send_signal(stop)
+        assert started.wait(30) in (0, -stop)
+        assert alive(port) == []
+        started.stdout.close()
+
+
 def test_the_shipped_transcript_has_the_mistakes_of_a_recogniser():
     text = (MEDIA / "keep-the-wick-short" / "transcript.vtt").read_text()
     assert "Tully," in text
@@ -335,8 +371,6 @@ def test_the_shipped_transcript_has_the_mistakes_of_a_recogniser():
 
 
 def test_the_commands_say_in_one_line_why_they_cannot_start(tmp_path: Path, house: House):
-    import sys
-
     def said(*options: str, path: str | None = None) -> str:
         done = subprocess.run(
             [sys.executable, "-m", "nimble_quote.cli", "serve", *options],

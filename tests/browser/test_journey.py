@@ -27,6 +27,8 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     page = desk
     with house.client as client:
         words = words_of(client, demo)
+        for quote in client.get(f"/api/recordings/{demo}/quotes").json():
+            client.post(f"/api/quotes/{quote['id']}/remove")
     first, last = find_words(words, PASSAGE)
 
     # Shelf: the talk and its facts.

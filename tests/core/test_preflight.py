@@ -57,6 +57,11 @@ def test_a_cue_too_fast_to_read_is_told():
     assert "cue-fast" in found(assembly_of("Lamplighters everywhere understood. | Yes.", word_ms=90, gap_ms=10))
 
 
+def test_a_cue_that_stays_too_long_is_told():
+    says = found(assembly_of("Lamp. | Yes.", word_ms=4000))["cue-slow"]
+    assert says == "“Lamp.” shows for 4.2 s, over 3.0 s."
+
+
 def test_a_word_longer_than_a_line_is_told():
     assert "lighthousekeeperly" not in found(assembly_of("lighthousekeeperly | yes")).get("cue-long", "")
     assert "lighthousekeeperlyness" in found(assembly_of("lighthousekeeperlyness | yes"))["cue-long"]

@@ -1,7 +1,8 @@
 /** What every place shares: the catalogue, the exports and how they go on, and what is to be told to the person. */
 import { api, ask, Problem, type CaptionStyle, type Destination, type Export } from './client';
 
-export type Told = { id: number; kind: 'good' | 'bad'; says: string; undo?: () => void };
+export type Offer = { name: string; run: () => void };
+export type Told = { id: number; kind: 'good' | 'bad'; says: string; offer?: Offer };
 
 class House {
 	destinations = $state.raw<Destination[]>([]);
@@ -34,10 +35,10 @@ class House {
 		return this.#loading;
 	}
 
-	tell(kind: Told['kind'], says: string, undo?: () => void): void {
+	tell(kind: Told['kind'], says: string, offer?: Offer): void {
 		const id = ++this.#tellings;
-		this.told = [...this.told.filter((one) => one.says !== says).slice(-2), { id, kind, says, undo }];
-		if (kind === 'good') setTimeout(() => this.dismiss(id), undo ? 8000 : 4000);
+		this.told = [...this.told.filter((one) => one.says !== says).slice(-2), { id, kind, says, offer }];
+		if (kind === 'good') setTimeout(() => this.dismiss(id), offer ? 8000 : 4000);
 	}
 
 	dismiss(id: number): void {

@@ -8,8 +8,8 @@
 	{#each house.told as one (one.id)}
 		<p data-kind={one.kind}>
 			<span>{one.says}</span>
-			{#if one.undo}
-				<Button kind="quiet" onclick={() => { one.undo?.(); house.dismiss(one.id); }}>Undo</Button>
+			{#if one.offer}
+				<Button onclick={() => { one.offer?.run(); house.dismiss(one.id); }}>{one.offer.name}</Button>
 			{/if}
 			<Button kind="quiet" aria-label="Dismiss" onclick={() => house.dismiss(one.id)}>
 				{#snippet icon()}<X size={16} />{/snippet}

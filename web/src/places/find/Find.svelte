@@ -74,14 +74,14 @@
 
 	async function keep(): Promise<void> {
 		const kept = await house.trying(() => finding.keep());
-		if (kept) house.tell('good', `Kept “${kept.title}”.`, () => void house.trying(() => finding.remove(kept)));
+		if (kept) house.tell('good', `Kept “${kept.title}”.`, { name: 'Trim it', run: () => void goto(`/quote/${kept.id}/trim`) });
 	}
 
 	const actions = {
 		keep, goToMark, goToWord,
 		reveal: (word: number) => sheet?.reveal(word),
 		open: () => {
-			const quote = finding.recording?.quotes.at(-1);
+			const quote = finding.lastKept;
 			if (quote) void goto(`/quote/${quote.id}/trim`);
 		}
 	};

@@ -23,6 +23,8 @@ export class Finding {
 	readonly selection = new WordSelection();
 	readonly player: Player;
 
+	#did: { quote: QuoteBrief; removed: boolean }[] = [];
+	#undid: { quote: QuoteBrief; removed: boolean }[] = [];
 	#measured = '';
 	#asking = 0;
 
@@ -103,20 +105,48 @@ export class Finding {
 			api.POST('/api/recordings/{recording_id}/quotes', { params: { path: { recording_id: this.id } }, body: range })
 		);
 		this.selection.clear();
+		this.#done({ quote: kept, removed: false });
 		await this.refresh();
 		return kept;
 	}
 
 	async remove(quote: QuoteBrief): Promise<void> {
+		await this.#setRemoved(quote, true);
+		this.#done({ quote, removed: true });
+		house.tell('good', `“${quote.title}” was removed from the list.`, { name: 'Undo', run: () => void this.undo() });
+	}
+
+	/** Takes the last keeping or removing back. */
+	async undo(): Promise<void> {
+		const last = this.#did.pop();
+		if (!last) return;
+		this.#undid.push(last);
+		await house.trying(() => this.#setRemoved(last.quote, !last.removed));
+	}
+
+	/** Does again what was taken back last. */
+	async redo(): Promise<void> {
+		const last = this.#undid.pop();
+		if (!last) return;
+		this.#did.push(last);
+		await house.trying(() => this.#setRemoved(last.quote, last.removed));
+	}
+
+	/** The quote that was kept last, to go on with. */
+	get lastKept(): QuoteBrief | undefined {
+		return this.#did.findLast((one) => !one.removed)?.quote ?? this.recording?.quotes.at(-1);
+	}
+
+	#done(change: { quote: QuoteBrief; removed: boolean }): void {
+		this.#did.push(change);
+		this.#undid = [];
+	}
+
+	async #setRemoved(quote: QuoteBrief, removed: boolean): Promise<void> {
 		const params = { path: { quote_id: quote.id } };
-		await ask(api.POST('/api/quotes/{quote_id}/remove', { params }));
+		if (removed) await ask(api.POST('/api/quotes/{quote_id}/remove', { params }));
+		else await ask(api.POST('/api/quotes/{quote_id}/restore', { params }));
 		await this.refresh();
-		house.tell('good', `“${quote.title}” was removed from the list.`, () => {
-			void house.trying(async () => {
-				await ask(api.POST('/api/quotes/{quote_id}/restore', { params }));
-				await this.refresh();
-			});
-		});
 	}
 
 	async loadPeaks(): Promise<void> {

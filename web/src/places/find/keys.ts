@@ -48,6 +48,8 @@ export function findKeys(finding: Finding, actions: Actions): Key[] {
 		{ keys: ['q'], does: 'Keep as quote', run: actions.keep },
 		{ keys: ['n'], does: 'Next hit', run: () => actions.goToMark(1) },
 		{ keys: ['shift+n'], does: 'Hit before', run: () => actions.goToMark(-1) },
-		{ keys: ['Enter'], does: 'Open the last quote', run: actions.open }
+		{ keys: ['ctrl+z'], does: 'Undo keeping or removing', run: () => void finding.undo() },
+		{ keys: ['ctrl+shift+z'], does: 'Redo', run: () => void finding.redo() },
+		{ keys: ['Enter'], does: 'Trim the quote kept last', run: actions.open }
 	];
 }
