@@ -5,6 +5,7 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import AsyncIterator, Iterator
 from dataclasses import dataclass
@@ -34,14 +35,19 @@ def anyio_backend() -> str:
 
 
 @pytest.fixture(scope="session")
-def cluster(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Cluster]:
-    # Under /tmp itself: the server's own user can't come into pytest's folders.
-    folder = Path(f"/tmp/nimble-quote-tests-{os.getpid()}")
-    server = Cluster(folder, durable=False)
+def open_folder() -> Iterator[Path]:
+    """A folder that the database server's own user can come into, as it can't into pytest's."""
+    with tempfile.TemporaryDirectory(prefix="nimble-quote-", dir="/tmp") as folder:
+        Path(folder).chmod(0o755)
+        yield Path(folder)
+
+
+@pytest.fixture(scope="session")
+def cluster(open_folder: Path) -> Iterator[Cluster]:
+    server = Cluster(open_folder / "postgres", durable=False)
     server.start()
     yield server
     server.stop()
-    subprocess.run(["rm", "-rf", str(folder)], check=True)
 
 
 def new_database(cluster: Cluster, name: str) -> str:

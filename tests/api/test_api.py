@@ -343,12 +343,12 @@ def test_a_killed_server_loses_no_acknowledged_edit(own_house: House, clip: Path
 
 def alive(command: str) -> list[str]:
     """The running processes whose command line holds a text."""
-    listed = subprocess.run(["ps", "-eo", "args"], capture_output=True, text=True, check=True).stdout.splitlines()
+    listed = subprocess.run(["ps", "-ewwo", "args"], capture_output=True, text=True, check=True).stdout.splitlines()
     return [line for line in listed if command in line]
 
 
-def test_stopping_the_start_command_leaves_no_process(tmp_path: Path):
-    data = tmp_path / "var"
+def test_stopping_the_start_command_leaves_no_process(open_folder: Path):
+    data = open_folder / "var"
     port = str(free_port())
     command = [sys.executable, "-m", "nimble_quote.cli", "serve", "--no-demo", "--port", port, "--data", str(data)]
     for stop in (signal.SIGINT, signal.SIGTERM):

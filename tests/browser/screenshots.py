@@ -1,0 +1,112 @@
+"""Takes the pictures in `docs/screenshots/` anew, from the demo: `.venv/bin/python -m tests.browser.screenshots`."""
+
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+import httpx
+from playwright.sync_api import Page, sync_playwright
+
+from nimble_quote.settings import PROJECT
+from nimble_quote.store.cluster import Cluster
+from tests.browser.conftest import ARGS, select_words
+from tests.conftest import House, find_words, start_house, wait_for, words_of
+
+TARGET = PROJECT / "docs" / "screenshots"
+LOAD = "import asyncio; from nimble_quote.demo.load import load_demo; from nimble_quote.settings import settings; asyncio.run(load_demo(settings()))"
+QUOTES = {
+    "A small repair": "A small repair is a way of saying that a thing still matters.",
+    "Ask early, ask small": "The one who never asks is the one who burns through the oil. Ask early, ask small, and ask before the glass is black.",
+    "Start with the biggest bits": "You do not have to mend the whole harbour. You have to mend the biggest bit that you can reach. And then you look up, and there is another one, and you can reach that too.",
+}
+OPENS, ENDS = "So people ask me, what is the secret?", "it is still burning at dawn."
+
+
+def main() -> None:
+    """Starts the application with the demo, does an evening's work in it, and takes a picture of each place."""
+    with tempfile.TemporaryDirectory(dir="/tmp") as folder:
+        scratch = Path(folder)
+        scratch.chmod(0o755)
+        cluster = Cluster(scratch / "postgres", durable=False)
+        cluster.start()
+        house = start_house(cluster, scratch / "house", "pictures")
+        try:
+            subprocess.run([sys.executable, "-c", LOAD], env=house.environment, check=True, cwd=PROJECT)
+            with house.client as client, sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+                page = browser.new_page(viewport={"width": 1280, "height": 800})
+                take_all(page, house, client)
+                browser.close()
+        finally:
+            house.kill(house.workers)
+            house.kill(house.servers)
+            cluster.stop()
+
+
+def take_all(page: Page, house: House, client: httpx.Client) -> None:
+    """The pictures, in the order of the work."""
+    wait_for(lambda: client.get("/api/recordings").json()[0]["state"] == "ready", "the demo", 120)
+    talk = client.get("/api/recordings").json()[0]["id"]
+    words = words_of(client, talk)
+    for title, text in QUOTES.items():
+        first, last = find_words(words, text)
+        kept = client.post(f"/api/recordings/{talk}/quotes", json={"first": first, "last": last}).json()
+        edit(client, kept["id"], {"kind": "rename", "title": title})
+    first, last = find_words(words, OPENS)[0], find_words(words, ENDS)[1]
+    quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": first, "last": last}).json()["id"]
+    edit(client, quote, {"kind": "rename", "title": "Keep the wick short"})
+    filler = find_words(words, "You know,")
+    edit(client, quote, {"kind": "strike-words", "first": filler[0], "last": filler[1]})
+
+    def take(name: str, address: str = "") -> None:
+        if address:
+            page.goto(f"{house.url}{address}")
+        page.wait_for_timeout(2500)
+        page.screenshot(path=str(TARGET / f"{name}.png"))
+
+    take("shelf", "/")
+    page.goto(f"{house.url}/talk/{talk}?q=wick&t=47")
+    page.wait_for_timeout(1500)
+    select_words(page, *find_words(words, "A long wick looks brighter for an hour, and then it smokes."))
+    take("find")
+    take("search", '/search?q="biggest bit"')
+    page.goto(f"{house.url}/quote/{quote}/trim")
+    page.wait_for_timeout(1500)
+    page.locator(f'[data-word="{find_words(words, "A long wick")[1]}"]').click()
+    take("trim")
+    for destination in ("square-60", "wide-140"):
+        edit(client, quote, {"kind": "add-version", "destination": destination})
+    fit = {"layout": "fit", "x": 0.5, "y": 0.5, "zoom": 1, "backdrop": "blur", "colour": "#1C2330"}
+    edit(client, quote, {"kind": "set-framing", "destination": "square-60", "framing": fit})
+    page.goto(f"{house.url}/quote/{quote}/frame")
+    page.get_by_label("Show what the posting app covers").check()
+    page.wait_for_timeout(800)
+    page.get_by_label("Place in the cut").fill("0.25")
+    take("frame")
+    page.get_by_role("link", name="Captions").click()
+    page.wait_for_timeout(800)
+    page.get_by_label("Place in the cut").fill("0.25")
+    take("captions")
+    tall = client.get(f"/api/quotes/{quote}").json()["document"]["versions"][0]["destination"]
+    close = {**fit, "layout": "fill", "x": 0.62, "y": 0.4, "zoom": 1.25}
+    edit(client, quote, {"kind": "set-framing", "destination": tall, "framing": close})
+    edit(client, quote, {"kind": "place-captions", "destination": tall, "height": 0.84})
+    take("check", f"/quote/{quote}/check")
+    for _ in range(2):
+        client.post(
+            f"/api/quotes/{quote}/undo", json={"on_revision": client.get(f"/api/quotes/{quote}").json()["revision"]}
+        )
+    client.post(f"/api/quotes/{quote}/exports", json={})
+    wait_for(lambda: sum(e["state"] == "done" for e in client.get("/api/exports").json()) >= 2, "two clips", 300)
+    take("outbox", "/outbox")
+
+
+def edit(client: httpx.Client, quote: int, change: dict[str, object]) -> None:
+    """Makes an edit on the newest revision."""
+    revision = client.get(f"/api/quotes/{quote}").json()["revision"]
+    client.post(f"/api/quotes/{quote}/edits", json={"on_revision": revision, "edit": change}).raise_for_status()
+
+
+if __name__ == "__main__":
+    main()
