@@ -18,16 +18,16 @@
 		<h2>Keys in this place</h2>
 		<button type="button" onclick={() => (keys.shown = false)}>Close</button>
 	</header>
-	<div class="places">
+	<div>
 		{#each [...keys.places].reverse() as place (place)}
 			<section>
 				<h3>{place.name}</h3>
 				<dl>
 					{#each place.keys.filter((key) => !key.hidden) as key (key)}
-						<dt>
-							{#each key.keys as press, i (press)}{#if i} or {/if}{#each named(press) as part (part)}<kbd>{part}</kbd>{/each}{/each}
-						</dt>
-						<dd>{key.does}</dd>
+						<div>
+							<dt>{#each key.keys as press (press)}<span>{#each named(press) as part (part)}<kbd>{part}</kbd>{/each}</span>{/each}</dt>
+							<dd>{key.does}</dd>
+						</div>
 					{/each}
 				</dl>
 			</section>
@@ -61,13 +61,8 @@
 		border-radius: var(--radius);
 		background: var(--paper-raised);
 	}
-	.places {
-		columns: 2;
-		column-gap: 32px;
-	}
 	section {
-		break-inside: avoid-column;
-		margin-top: 12px;
+		margin-top: 14px;
 	}
 	h2 {
 		font-size: 18px;
@@ -78,10 +73,20 @@
 		font-size: 14px;
 	}
 	dl {
-		display: grid;
-		grid-template-columns: max-content 1fr;
-		gap: 6px 12px;
+		columns: 2;
+		column-gap: 32px;
 		font-size: 14px;
+	}
+	dl div {
+		display: grid;
+		grid-template-columns: 104px 1fr;
+		gap: 8px;
+		padding: 3px 0;
+		break-inside: avoid-column;
+	}
+	dt span {
+		margin-right: 3px;
+		white-space: nowrap;
 	}
 	kbd {
 		display: inline-block;

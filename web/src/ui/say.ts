@@ -20,7 +20,9 @@ export function fineClock(ms: number): string {
 	return `${clock(ms)}.${String(Math.floor((ms % 1000) / 10)).padStart(2, '0')}`;
 }
 
+/** The size of a file: '13.3 MB'. */
 export function megabytes(bytes: number): string {
+	if (bytes < 1e5) return `${Math.ceil(bytes / 1000)} kB`;
 	return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
 }
 
@@ -38,4 +40,9 @@ export function many(count: number, one: string, more = `${one}s`): string {
 /** What somebody typed, in quotation marks where it has none of its own. */
 export function quoted(typed: string): string {
 	return /["“”]/.test(typed) ? typed : `“${typed}”`;
+}
+
+/** A level to the tenth, with a true minus sign. */
+export function minus(level: number): string {
+	return level.toFixed(1).replace('-', '−');
 }

@@ -56,6 +56,7 @@
 						<Button pressed={framing.backdrop === 'blur'} onclick={() => set({ backdrop: 'blur' })}>Blurred copy</Button>
 						<Button pressed={framing.backdrop === 'colour'} onclick={() => set({ backdrop: 'colour' })}>Colour</Button>
 					{/if}
+					{#if !bench.recording!.width}<span>Colour</span>{/if}
 					<input
 						type="color" aria-label="Colour behind the picture" value={framing.colour?.toLowerCase()}
 						onchange={(event) => set({ colour: event.currentTarget.value.toUpperCase(), backdrop: 'colour' })}
@@ -107,6 +108,7 @@
 	.row {
 		display: flex;
 		flex-wrap: wrap;
+		align-items: center;
 		gap: 6px;
 	}
 	.row :global(button) {
