@@ -11,6 +11,7 @@
 	import { house } from '$api/house.svelte';
 	import { rateOf } from '$player/stretches';
 	import Button from '$ui/Button.svelte';
+	import ShapeMark from '$ui/ShapeMark.svelte';
 	import { megabytes, minus, seconds, timeLeft } from '$ui/say';
 
 	let { one }: { one: Export } = $props();
@@ -38,7 +39,7 @@
 </script>
 
 <li>
-	<span class="shape" aria-hidden="true"><i style:aspect-ratio="{shape.width} / {shape.height}" data-wide={shape.width > shape.height}></i></span>
+	<span class="shape"><ShapeMark width={shape.width} height={shape.height} size={44} /></span>
 	<div class="what">
 		<h2><a href="/quote/{one.quote_id}/check">{one.quote_title}</a></h2>
 		<p><b>{shape.name}</b> · {one.recording_title}</p>
@@ -96,15 +97,6 @@
 		display: grid;
 		place-items: start center;
 		padding-top: 4px;
-	}
-	.shape i {
-		height: 44px;
-		border: 2px solid var(--ink-soft);
-		border-radius: 3px;
-	}
-	.shape i[data-wide='true'] {
-		height: auto;
-		width: 44px;
 	}
 	h2 {
 		font: 600 18px/24px var(--reading);

@@ -1,5 +1,7 @@
 <script lang="ts">
 	import { house } from '$api/house.svelte';
+	import Check from '$ui/Check.svelte';
+	import Slider from '$ui/Slider.svelte';
 	import type { Bench } from './bench.svelte';
 	import CueList from './CueList.svelte';
 	import Stage from './Stage.svelte';
@@ -59,19 +61,13 @@
 			{/each}
 		</div>
 		<h2>Place in {version.assembly.destination.name}</h2>
-		<label class="height">
-			<span>Height from the top <b>{Math.round((captions?.height ?? 0) * 100)} %</b></span>
-			<input
-				type="range" min="0" max="1" step="0.005" disabled={!captions} value={captions?.height ?? 0.7}
-				oninput={(event) => bench.try(edit(Number(event.currentTarget.value)))}
-				onchange={(event) => bench.edit(edit(Number(event.currentTarget.value)))}
-			/>
-		</label>
-		<label class="check"><input type="checkbox" bind:checked={bench.covered} /> Show what the posting app covers</label>
-		<label class="check">
-			<input type="checkbox" checked={shown} onchange={(event) => bench.edit({ kind: 'show-captions', shown: event.currentTarget.checked })} />
-			Burn captions in
-		</label>
+		<Slider
+			name="Height from the top" says="{Math.round((captions?.height ?? 0) * 100)} %" min={0} max={1} step={0.005}
+			value={captions?.height ?? 0.7} disabled={!captions} onlook={(height) => bench.try(edit(height))}
+			onset={(height) => void bench.edit(edit(height))}
+		/>
+		<Check name="Show what the posting app covers" checked={bench.covered} onset={(on) => (bench.covered = on)} />
+		<Check name="Burn captions in" checked={shown} onset={(on) => void bench.edit({ kind: 'show-captions', shown: on })} />
 		{#if captions}
 			<p class="limits">
 				{captions.style.name}: {captions.style.limits.lines} lines of {captions.style.limits.line_characters} characters,
@@ -165,29 +161,6 @@
 	small {
 		color: var(--ink-soft);
 		font-size: 13px;
-	}
-	.height {
-		display: grid;
-	}
-	.height span {
-		display: flex;
-		justify-content: space-between;
-	}
-	input[type='range'] {
-		width: 100%;
-		height: 24px;
-		accent-color: var(--kept);
-	}
-	.check {
-		display: flex;
-		align-items: center;
-		gap: 8px;
-		min-height: 32px;
-	}
-	.check input {
-		width: 18px;
-		height: 18px;
-		accent-color: var(--kept);
 	}
 	.limits {
 		margin-top: 10px;

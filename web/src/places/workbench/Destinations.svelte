@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { house } from '$api/house.svelte';
 	import { seconds } from '$ui/say';
+	import ShapeMark from '$ui/ShapeMark.svelte';
 	import type { Bench } from './bench.svelte';
 
 	let { bench }: { bench: Bench } = $props();
@@ -22,7 +23,7 @@
 			<li>
 				<label>
 					<input type="checkbox" checked={chosen.has(one.id)} onchange={(event) => choose(one.id, event.currentTarget.checked, event.currentTarget)} />
-					<span class="shape" aria-hidden="true"><i style:aspect-ratio="{one.width} / {one.height}" data-wide={one.width > one.height}></i></span>
+					<span class="shape"><ShapeMark width={one.width} height={one.height} size={21} /></span>
 					<span class="name">{one.name}</span>
 					<span class="facts">{one.width}×{one.height}</span>
 					<span class="limit" data-over={over} title="{over ? 'The cut is over' : 'The cut is within'} {seconds(one.limit_ms)}">{over ? 'over' : 'fits'}</span>
@@ -59,15 +60,6 @@
 		display: grid;
 		place-items: center;
 		height: 22px;
-	}
-	.shape i {
-		height: 20px;
-		border: 2px solid var(--ink-soft);
-		border-radius: 2px;
-	}
-	.shape i[data-wide='true'] {
-		height: auto;
-		width: 22px;
 	}
 	.facts {
 		color: var(--ink-soft);

@@ -3,6 +3,8 @@
 	import type { FramingChange } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
+	import Check from '$ui/Check.svelte';
+	import Slider from '$ui/Slider.svelte';
 	import type { Bench } from './bench.svelte';
 	import Destinations from './Destinations.svelte';
 	import SourceView from './SourceView.svelte';
@@ -38,14 +40,10 @@
 					<Button pressed={framing.layout === 'fill'} onclick={() => set({ layout: 'fill' })}>Fill the frame</Button>
 					<Button pressed={framing.layout === 'fit'} onclick={() => set({ layout: 'fit', zoom: 1 })}>Fit the whole picture</Button>
 				</div>
-				<label class="zoom">
-					<span>Scale <b>{(framing.zoom ?? 1).toFixed(2)}×</b></span>
-					<input
-						type="range" min="1" max="4" step="0.01" value={framing.zoom}
-						oninput={(event) => look({ zoom: Number(event.currentTarget.value) })}
-						onchange={(event) => set({ zoom: Number(event.currentTarget.value) })}
-					/>
-				</label>
+				<Slider
+					name="Scale" says="{(framing.zoom ?? 1).toFixed(2)}×" min={1} max={4} step={0.01} value={framing.zoom ?? 1}
+					onlook={(zoom) => look({ zoom })} onset={(zoom) => set({ zoom })}
+				/>
 				<Button title="Put the window on the face that was found" onclick={() => bench.edit({ kind: 'frame-speaker', destination: version.destination })}>
 					{#snippet icon()}<ScanFace size={16} />{/snippet}Put on the speaker
 				</Button>
@@ -63,7 +61,7 @@
 					/>
 				</div>
 			{/if}
-			<label class="check"><input type="checkbox" bind:checked={bench.covered} /> Show what the posting app covers</label>
+			<Check name="Show what the posting app covers" checked={bench.covered} onset={(on) => (bench.covered = on)} />
 		</section>
 		{#if sharpness !== null && sharpness !== undefined}
 			<p class="sharp" data-soft={soft}>
@@ -115,20 +113,6 @@
 		padding-inline: 8px;
 		font-size: 14px;
 	}
-	.zoom {
-		display: grid;
-		gap: 2px;
-		width: 100%;
-	}
-	.zoom span {
-		display: flex;
-		justify-content: space-between;
-	}
-	input[type='range'] {
-		width: 100%;
-		height: 24px;
-		accent-color: var(--kept);
-	}
 	input[type='color'] {
 		width: 40px;
 		height: 32px;
@@ -136,17 +120,6 @@
 		border: 1px solid var(--rule);
 		border-radius: var(--radius);
 		background: var(--paper-raised);
-	}
-	.check {
-		display: flex;
-		align-items: center;
-		gap: 8px;
-		min-height: 24px;
-	}
-	.check input {
-		width: 18px;
-		height: 18px;
-		accent-color: var(--kept);
 	}
 	.sharp {
 		padding: 8px 10px;

@@ -1,0 +1,166 @@
+"""Jobs run in place, against the real database and ffmpeg: what they leave when all goes well, and when it does not."""
+
+from collections.abc import AsyncIterator
+from pathlib import Path
+
+import pytest
+
+from nimble_quote.core.assembly import assemble
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.edits import new_quote
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span
+from nimble_quote.jobs.export import export_clip
+from nimble_quote.jobs.intake import AlreadyHere, Brought, file_name_of, take_in, title_from
+from nimble_quote.jobs.prepare import PEAKS, PROXY, prepare_recording
+from nimble_quote.jobs.queue import queue
+from nimble_quote.jobs.workshop import Workshop, spaced
+from nimble_quote.media.files import MediaRoot
+from nimble_quote.settings import Settings
+from nimble_quote.store import exports, quotes, recordings, transcripts
+from nimble_quote.store.cluster import Cluster
+from nimble_quote.store.database import migrate, open_pool
+from tests.conftest import VTT, new_database
+
+pytestmark = pytest.mark.anyio
+
+
+@pytest.fixture
+async def shop(cluster: Cluster, tmp_path: Path) -> AsyncIterator[Workshop]:
+    url = new_database(cluster, "job_tests")
+    migrate(url)
+    media = MediaRoot(tmp_path / "media")
+    media.prepare()
+    settings = Settings()
+    async with open_pool(url) as pool:
+        yield Workshop(pool=pool, media=media, fonts=settings.fonts.resolve(), face_model=settings.face_model)
+
+
+async def brought_in(shop: Workshop, clip: Path, tmp_path: Path) -> int:
+    copy, words = tmp_path / "my_long-talk.mp4", tmp_path / "talk.vtt"
+    copy.write_bytes(clip.read_bytes())
+    words.write_bytes(VTT)
+    async with shop.pool.connection() as conn:
+        return await take_in(
+            conn, shop.media, Brought(path=copy, name=copy.name), Brought(path=words, name="talk.vtt"), ""
+        )
+
+
+async def an_export(shop: Workshop, recording_id: int) -> int:
+    async with shop.pool.connection() as conn:
+        recording = await recordings.one(conn, recording_id)
+        words = await transcripts.words_in(conn, recording_id, Span(start_ms=0, end_ms=10_000))
+        talk = Talk(words=words, duration_ms=recording.duration_ms)
+        document = new_quote(talk, 0, 9)
+        quote_id = await quotes.keep(conn, recording_id, document)
+        assembly = assemble(document, talk, recording.facts, BUILT_IN["story-15"])
+        export_id = await exports.queue(conn, quote_id, 1, assembly)
+    assert export_id is not None
+    return export_id
+
+
+async def test_taking_in_keeps_the_file_by_its_content_and_queues_its_preparation(
+    shop: Workshop, clip: Path, tmp_path: Path
+):
+    recording_id = await brought_in(shop, clip, tmp_path)
+    async with shop.pool.connection() as conn:
+        row = await recordings.one(conn, recording_id)
+        jobs = await (await conn.execute("select task_name, args from procrastinate_jobs")).fetchall()
+    assert (row.title, row.state) == ("My long talk", "preparing")
+    assert shop.media.inside(row.media_path).read_bytes() == clip.read_bytes()
+    assert jobs == [("prepare-recording", {"recording_id": recording_id})]
+    with pytest.raises(AlreadyHere, match="on the shelf already, as “My long talk”"):
+        await brought_in(shop, clip, tmp_path)
+
+
+async def test_preparing_makes_what_is_missing_and_nothing_twice(shop: Workshop, clip: Path, tmp_path: Path):
+    recording_id = await brought_in(shop, clip, tmp_path)
+    await prepare_recording(shop, recording_id)
+    async with shop.pool.connection() as conn:
+        row = await recordings.one(conn, recording_id)
+    made = [shop.media.derived(row.content, name) for name in (PROXY, PEAKS)]
+    assert row.state == "ready"
+    times = [path.stat().st_mtime_ns for path in made]
+    await prepare_recording(shop, recording_id)
+    assert [path.stat().st_mtime_ns for path in made] == times
+    assert list((shop.media.folder / "scratch").iterdir()) == []
+
+
+async def test_preparing_a_recording_whose_file_is_gone_says_so(shop: Workshop, clip: Path, tmp_path: Path):
+    recording_id = await brought_in(shop, clip, tmp_path)
+    async with shop.pool.connection() as conn:
+        row = await recordings.one(conn, recording_id)
+    shop.media.inside(row.media_path).unlink()
+    await prepare_recording(shop, recording_id)
+    async with shop.pool.connection() as conn:
+        failed = await recordings.one(conn, recording_id)
+    assert failed.state == "failed"
+    assert failed.problem is not None
+    assert failed.problem.startswith("my_long-talk.mp4: ")
+
+
+async def test_an_export_of_a_damaged_recording_fails_with_what_to_do(shop: Workshop, clip: Path, tmp_path: Path):
+    recording_id = await brought_in(shop, clip, tmp_path)
+    export_id = await an_export(shop, recording_id)
+    async with shop.pool.connection() as conn:
+        row = await recordings.one(conn, recording_id)
+    shop.media.inside(row.media_path).write_bytes(b"gone bad")
+    await export_clip(shop, export_id)
+    async with shop.pool.connection() as conn:
+        failed = await exports.one(conn, export_id)
+    assert failed.state == "failed"
+    assert failed.problem is not None
+    assert "Export it again" in failed.problem
+    assert not shop.media.export(export_id).exists()
+
+
+async def test_an_export_runs_once_and_a_second_run_changes_nothing(shop: Workshop, clip: Path, tmp_path: Path):
+    export_id = await an_export(shop, await brought_in(shop, clip, tmp_path))
+    await export_clip(shop, export_id)
+    final = shop.media.export(export_id)
+    made = final.stat().st_mtime_ns
+    await export_clip(shop, export_id)
+    assert final.stat().st_mtime_ns == made
+    async with shop.pool.connection() as conn:
+        row = await exports.one(conn, export_id)
+    assert (row.state, row.findings) == ("done", [])
+
+
+async def test_an_export_cancelled_before_its_turn_is_never_begun(shop: Workshop, clip: Path, tmp_path: Path):
+    export_id = await an_export(shop, await brought_in(shop, clip, tmp_path))
+    async with shop.pool.connection() as conn:
+        await exports.request_cancel(conn, export_id)
+    await export_clip(shop, export_id)
+    assert not shop.media.export(export_id).exists()
+
+
+async def test_progress_is_passed_on_a_few_times_a_second_only():
+    passed: list[float] = []
+
+    async def report(part: float) -> None:
+        passed.append(part)
+
+    progress = spaced(report)
+    for step in range(1000):
+        await progress(step / 1000)
+    assert 1 <= len(passed) <= 3
+
+
+@pytest.mark.parametrize(
+    ("name", "title", "file_name"),
+    [
+        ("keep-the-wick-short.mp4", "Keep the wick short", "keep-the-wick-short.mp4"),
+        ("C:\\Users\\ann\\Evening_talk.MOV", "Evening talk", "Evening_talk.MOV"),
+        ("../../etc/passwd", "Passwd", "passwd"),
+        ("3.5 lamps", "3.5 lamps", "3.5 lamps"),
+        ("\x00\x1b[31m", "[31m", "[31m"),
+        ("\u202e", "Recording", "recording"),
+    ],
+)
+def test_titles_are_made_from_names(name: str, title: str, file_name: str):
+    assert (title_from(name), file_name_of(name)) == (title, file_name)
+
+
+def test_every_task_that_is_queued_by_name_exists():
+    queue.perform_import_paths()
+    assert {"prepare-recording", "export-clip", "take-up-stalled"} <= set(queue.tasks)
