@@ -34,7 +34,7 @@ def long_words() -> list[HeardWord]:
         start = index * HOURS_MS // WORDS
         text = dice.choice(_SAID) + ("." if left == 0 else "")
         word = Word(index=index, text=text, start_ms=start, end_ms=start + 280)
-        words.append(HeardWord(word=word, speaker="Ann" if index < 20_000 else "Bo", ends_cue=False))
+        words.append(HeardWord(word=word, speaker="Ann" if index < 20_000 else "Bo"))
     return words
 
 

@@ -4,6 +4,7 @@ EditRefused, TranscriptUnreadable, SourceRefused, UploadRefused -> 422
 NotFound -> 404        StaleRevision, AlreadyHere -> 409
 """
 
+import errno
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -40,6 +41,7 @@ def install_problems(app: FastAPI) -> None:
         app.add_exception_handler(kind, _known)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(ValidationError, _invalid)
+    app.add_exception_handler(OSError, _disk)
 
 
 def problem(status: int, detail: str, **more: Any) -> JSONResponse:
@@ -51,6 +53,15 @@ def problem(status: int, detail: str, **more: Any) -> JSONResponse:
 async def _known(request: Request, error: Exception) -> JSONResponse:
     status = next(code for kind, code in _STATUS.items() if isinstance(error, kind))
     return problem(status, str(error), kind=type(error).__name__)
+
+
+async def _disk(request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, OSError)
+    if error.errno == errno.ENOSPC:
+        return problem(
+            507, "There is no room left on the disk. Make some, then try again; nothing that was saved is lost."
+        )
+    return problem(500, f"The server could not use its files ({error.strerror}). Look at its folder for data.")
 
 
 async def _invalid(request: Request, error: Exception) -> JSONResponse:

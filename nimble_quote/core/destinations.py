@@ -42,14 +42,6 @@ class Destination(Frozen):
     largest_mb: int = Field(gt=0)
     covered: tuple[Area, ...] = ()
 
-    @property
-    def shape(self) -> str:
-        """The shape as people say it: '9:16'."""
-        return next(
-            (text for text, ratio in _SHAPES.items() if abs(ratio - self.width / self.height) < 0.01),
-            f"{self.width}:{self.height}",
-        )
-
 
 class Gauge(Frozen):
     """How a length stands against one destination's limit."""
@@ -63,7 +55,6 @@ class Gauge(Frozen):
     said: str
 
 
-_SHAPES = {"9:16": 9 / 16, "4:5": 4 / 5, "1:1": 1.0, "16:9": 16 / 9}
 _TALL_COVERED = (
     Area(x=0, y=0, width=1, height=0.09, name="title bar"),
     Area(x=0, y=0.82, width=1, height=0.18, name="caption and account line"),

@@ -26,9 +26,7 @@ class ExportRow:
     assembly: dict[str, Any]
     state: str
     progress: float
-    cancel_requested: bool
     started_at: datetime | None
-    finished_at: datetime | None
     file_path: str | None
     facts: dict[str, Any] | None
     findings: list[dict[str, Any]] | None
@@ -40,8 +38,8 @@ class ExportRow:
 
 
 _SELECT = """
-    select e.id, e.quote_id, e.revision, e.destination, e.assembly, e.state::text, e.progress, e.cancel_requested,
-        e.started_at, e.finished_at, e.file_path, e.facts, e.findings, e.problem, e.created_at,
+    select e.id, e.quote_id, e.revision, e.destination, e.assembly, e.state::text, e.progress,
+        e.started_at, e.file_path, e.facts, e.findings, e.problem, e.created_at,
         v.document->>'title' as quote_title, q.recording_id, r.title as recording_title
     from export e
         join quote_revision v on v.quote_id = e.quote_id and v.number = e.revision

@@ -28,10 +28,6 @@ class Placed(Frozen):
     width_px: int
     height_px: int
 
-    @property
-    def whole_output(self) -> bool:
-        return self.x_px == 0 and self.y_px == 0
-
 
 def place(framing: Framing, source: tuple[int, int], output: tuple[int, int]) -> Placed:
     """Resolves a framing for a source and an output size (both width, height in square pixels).
@@ -57,12 +53,6 @@ def place(framing: Framing, source: tuple[int, int], output: tuple[int, int]) ->
         width_px=width_px,
         height_px=height_px,
     )
-
-
-def settled(framing: Framing, source: tuple[int, int], output: tuple[int, int]) -> Framing:
-    """The framing with its middle moved to where the window really stands, so that the next nudge moves it."""
-    window = place(framing, source, output).window
-    return framing.model_copy(update={"x": window.x + window.width / 2, "y": window.y + window.height / 2})
 
 
 def source_pixels_per_output(placed: Placed, source: tuple[int, int]) -> float:

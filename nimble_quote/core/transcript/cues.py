@@ -36,11 +36,10 @@ class Reading:
 
 @dataclass(frozen=True, kw_only=True)
 class HeardWord:
-    """A word with its time, its speaker, and whether its cue ends with it."""
+    """A word with its time and its speaker."""
 
     word: Word
     speaker: str | None
-    ends_cue: bool
 
 
 def timed_words(cues: Iterable[TimedCue]) -> list[HeardWord]:
@@ -57,7 +56,7 @@ def timed_words(cues: Iterable[TimedCue]) -> list[HeardWord]:
             start = max(at, starts[place])
             end = max(start + 1, min(starts[place + 1], token.end_ms or starts[place + 1]))
             word = Word(index=len(out), text=token.text, start_ms=start, end_ms=end)
-            out.append(HeardWord(word=word, speaker=cue.speaker, ends_cue=place == len(cue.tokens) - 1))
+            out.append(HeardWord(word=word, speaker=cue.speaker))
             at = end
     return out
 

@@ -269,7 +269,7 @@
 		background: var(--found) !important;
 	}
 	:global([data-word].out) {
-		color: color-mix(in srgb, var(--ink-soft) 88%, var(--paper));
+		color: var(--ink-soft);
 	}
 	:global([data-word].kept) {
 		background: color-mix(in srgb, var(--kept-wash) 55%, transparent);

@@ -23,7 +23,7 @@
 			<section>
 				<h3>{place.name}</h3>
 				<dl>
-					{#each place.keys.filter((key) => !key.hidden) as key (key)}
+					{#each place.keys as key (key)}
 						<div>
 							<dt>{#each key.keys as press (press)}<span>{#each named(press) as part (part)}<kbd>{part}</kbd>{/each}</span>{/each}</dt>
 							<dd>{key.does}</dd>

@@ -7,8 +7,6 @@ export type Key = {
 	keys: string[];
 	does: string;
 	run: (event: KeyboardEvent) => void;
-	/** Shown but handled elsewhere, or the other way round. */
-	hidden?: boolean;
 };
 
 class Keys {
