@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import httpx
+import hypothesis
 import psycopg
 import pytest
 
@@ -22,6 +23,13 @@ from nimble_quote.store.database import Connection, migrate
 VTT = b"WEBVTT\n\n" + b"\n".join(
     b"00:%02d.000 --> 00:%02d.800\n<v Ann>Sentence number %d is here.</v>\n" % (i, i, i) for i in range(1, 9)
 )
+
+
+# A slow or busy machine is no fault of what is tested.
+hypothesis.settings.register_profile(
+    "house", deadline=None, suppress_health_check=[hypothesis.HealthCheck.too_slow], max_examples=80
+)
+hypothesis.settings.load_profile("house")
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

@@ -12,6 +12,8 @@ _PEAK = re.compile(r"Peak:\s+(-?[\d.]+|-inf) dBFS")
 _SILENCE_LUFS = -69.0
 """The meter's gate: what reads this low has nothing in it to measure."""
 _MOST_GAIN_DB = 40.0
+_NEAR_LU = 0.25
+"""Near enough to the target, which may be missed by twice this: coding moves it by a tenth."""
 _CEILING = 0.71
 """-3 dBFS: coding as AAC can lift the true peak by a decibel and a half, which must end under -1."""
 
@@ -25,35 +27,45 @@ class Loudness:
 
 
 async def measure(path: Path) -> Loudness:
-    """Measures the first sound stream of a file."""
+    """Measures the first sound stream of a file, true peak and all."""
+    summary = await _metered(path, "true")
+    peak = _number(_PEAK.search(summary))
+    return Loudness(lufs=_loudness(summary), peak_dbtp=peak)
+
+
+async def _metered(path: Path, peak: str) -> str:
+    """The meter's summary. Looking for true peaks takes as long again as the loudness, so it is not always asked for."""
     _, said = await run(
         ["ffmpeg", "-hide_banner", "-nostats", "-nostdin", *GUARDS, "-i", str(path), "-map", "0:a:0",
-         "-af", "ebur128=peak=true:framelog=verbose", "-f", "null", "-"]
+         "-af", f"ebur128=peak={peak}:framelog=verbose", "-f", "null", "-"]
     )  # fmt: skip
-    summary = said[said.rfind("Summary:") :]
-    lufs, peak = (_number(pattern.search(summary)) for pattern in (_INTEGRATED, _PEAK))
-    return Loudness(lufs=lufs if lufs is not None and lufs > _SILENCE_LUFS else None, peak_dbtp=peak)
+    return said[said.rfind("Summary:") :]
+
+
+def _loudness(summary: str) -> float | None:
+    lufs = _number(_INTEGRATED.search(summary))
+    return lufs if lufs is not None and lufs > _SILENCE_LUFS else None
 
 
 async def levelled(sound: Path, target: Path, target_lufs: float) -> None:
     """Writes `sound` (a WAV file) at a loudness: measured, lifted and limited, then measured and mended once more."""
-    before = await measure(sound)
-    gain = 0.0 if before.lufs is None else min(_MOST_GAIN_DB, target_lufs - before.lufs)
+    before = _loudness(await _metered(sound, "none"))
+    gain = 0.0 if before is None else min(_MOST_GAIN_DB, target_lufs - before)
     await _at_gain(sound, target, gain)
-    if before.lufs is None:
+    if before is None:
         return
     # The limiter takes off a little of what was lifted, more the more it has to do.
     for _ in range(2):
-        now = await measure(target)
-        if now.lufs is None or abs(now.lufs - target_lufs) < 0.15:
+        now = _loudness(await _metered(target, "none"))
+        if now is None or abs(now - target_lufs) < _NEAR_LU:
             return
-        gain = min(_MOST_GAIN_DB, gain + target_lufs - now.lufs)
+        gain = min(_MOST_GAIN_DB, gain + target_lufs - now)
         await _at_gain(sound, target, gain)
 
 
 async def _at_gain(sound: Path, target: Path, gain_db: float) -> None:
     chain = (
-        f"volume={gain_db:.2f}dB,aresample=192000,alimiter=limit={_CEILING}:level=false:attack=2:release=50:latency=1"
+        f"volume={gain_db:.2f}dB,aresample=96000,alimiter=limit={_CEILING}:level=false:attack=2:release=50:latency=1"
     )
     await run(
         ["ffmpeg", "-v", "error", "-nostdin", "-y", *GUARDS, "-i", str(sound),

@@ -40,8 +40,8 @@ def desk(page: Page, house: House) -> Iterator[Page]:
         "request",
         lambda asked: errors.append(asked.url) if not asked.url.startswith((house.url, "blob:", "data:")) else None,
     )
-    page.set_default_timeout(15_000)
-    expect.set_options(timeout=15_000)
+    page.set_default_timeout(40_000)
+    expect.set_options(timeout=40_000)
     yield page
     assert errors == []
 

@@ -99,7 +99,7 @@ PIECES = st.sampled_from(
 JUNK = st.lists(st.one_of(PIECES, st.text(string.printable, max_size=4), st.text(max_size=3)), max_size=60).map("".join)
 
 
-@settings(max_examples=400, deadline=1000)
+@settings(max_examples=400)
 @given(JUNK, st.sampled_from(["a.vtt", "a.srt"]), st.booleans())
 def test_no_file_crashes_the_readers(junk: str, name: str, proper: bool):
     text = f"WEBVTT\n\n00:01.000 --> 00:02.000\nword\n\n{junk}" if proper else junk
