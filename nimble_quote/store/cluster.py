@@ -108,7 +108,7 @@ class Cluster:
         if command.exists() and str(data).encode() in command.read_bytes():
             os.kill(pid, signal.SIGINT)
             until = time.monotonic() + 20
-            while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
+            while lock.exists() and time.monotonic() < until:
                 time.sleep(0.05)
 
     def _as_user(self) -> dict[str, Any]:
