@@ -92,7 +92,8 @@ def _editing(page: Page, house: House, quote: int, length: str) -> Row:
     for number in range(KEYS):
         page.keyboard.press("Escape")
         page.locator(f'[data-word="{number * 2 + 1}"]').click()
-        page.wait_for_timeout(150)
+        # Until the picture that the click goes to has been decoded: that is not what is measured.
+        page.wait_for_timeout(400)
         page.evaluate("window.pressedAt = null")
         before = page.evaluate("window.redraws.length")
         page.keyboard.press("x")

@@ -66,15 +66,16 @@ export class Player {
 	/** What to play from now on. It stays where it is in the recording where that is still played. */
 	set(stretches: Stretch[]): void {
 		this.#stretches = stretches;
-		if (!this.playing) this.seekSource(this.sourceMs);
-		else {
-			const held = this.#holding(this.sourceMs);
-			if (held < 0) this.seekSource(this.sourceMs);
-			else {
-				this.#stretch = held;
-				this.#cueNext();
-			}
+		const held = this.#holding(this.sourceMs);
+		if (held < 0) {
+			this.seekSource(this.sourceMs);
+			return;
 		}
+		// No seek where the picture stays the same: it would be decoded again after every edit.
+		this.#stretch = held;
+		this.outMs = stretches[held]!.outMs + this.sourceMs - stretches[held]!.sourceMs;
+		if (this.playing) this.#cueNext();
+		this.#draw();
 	}
 
 	seekOut(ms: number): void {
