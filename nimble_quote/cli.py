@@ -58,6 +58,8 @@ def main() -> None:
 def serve_all(port: int, data: Path, demo: bool) -> None:
     """Starts the database, the server and a worker, and stops them all when told to."""
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    # Started in the background of a script, Ctrl-C would be ignored.
+    signal.signal(signal.SIGINT, signal.default_int_handler)
     _check(port, data)
     settings = Settings(media_root=data / "media", port=port)
     cluster = Cluster(data / "postgres")
