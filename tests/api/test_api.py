@@ -61,7 +61,7 @@ def test_search_marks_words_in_this_talk_and_says_when_words_are_too_common(hous
     with house.client as client:
         hits = client.get("/api/search", params={"q": '"keep the wick short"', "recording": demo}).json()["hits"]
         common = client.get("/api/search", params={"q": "the of"}).json()
-        odd = client.get("/api/search", params={"q": "\x00 '); drop table quote; --"})
+        odd = client.get("/api/search", params={"q": 'wi\x00ck "ke\x00ep" \'); drop table quote; --'})
     assert [" ".join(h["words"][m["first"] : m["end"]]).lower() for h in hits for m in h["marks"]] == [
         "keep the wick short."] * 2 + ["keep the wick short,"]  # fmt: skip
     assert common == {"hits": [], "note": "These words are too common to search for. Add a rarer one."}

@@ -7,7 +7,7 @@ from nimble_quote.api.views import Hit, Mark, QuoteBrief, SearchView, Selection,
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.destinations import BUILT_IN, gauge
 from nimble_quote.core.edits import EditRefused, new_quote
-from nimble_quote.core.search.query import LONGEST, marks, read_query
+from nimble_quote.core.search.query import marks, plain_search, read_query
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.store import quotes, recordings, search, transcripts
@@ -24,9 +24,7 @@ async def find(q: str, conn: TheConnection, recording: int | None = None) -> Sea
     stems = await search.stems(conn, query)
     if query.parts and not any(any(part) for part in stems):
         return SearchView(hits=[], note="These words are too common to search for. Add a rarer one.")
-    # Without the marks that databases use for themselves, which could make a search fail.
-    typed = q[:LONGEST].replace("\x00", " ").replace("“", '"').replace("”", '"')
-    found = await search.find(conn, typed, recording)
+    found = await search.find(conn, plain_search(q), recording)
     note = f"Only the first {search.MOST} sentences are shown." if len(found) == search.MOST else None
     hits = [
         Hit(

@@ -1,7 +1,9 @@
 """The outbox: exports, their files and sidecars, and news of what changes."""
 
 from collections.abc import AsyncIterator
+from fractions import Fraction
 from typing import Literal
+from urllib.parse import quote
 
 from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
@@ -12,6 +14,7 @@ from nimble_quote.api.routes.shelf import time_left_s
 from nimble_quote.api.views import ExportView
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.preflight import FileFacts, Finding
+from nimble_quote.core.timebase import ms_at
 from nimble_quote.formats.sidecar import WRITERS
 from nimble_quote.jobs.queue import EXPORT, enqueue
 from nimble_quote.media.files import download_name
@@ -65,11 +68,10 @@ async def get_captions(export_id: int, kind: Literal["srt", "vtt"], conn: TheCon
     row = await exports.one(conn, export_id)
     assembly = Assembly.model_validate(row.assembly)
     text = WRITERS[kind](assembly.captions.cues if assembly.captions else (), assembly.rate)
-    response = FileResponse("/dev/null", filename=_name(row, f".{kind}"))
     return Response(
         text.encode(),
         media_type="text/vtt" if kind == "vtt" else "application/x-subrip",
-        headers={"content-disposition": response.headers["content-disposition"]},
+        headers={"content-disposition": f"attachment; filename*=utf-8''{quote(_name(row, f'.{kind}'))}"},
     )
 
 
@@ -81,13 +83,13 @@ async def get_changes(house: TheHouse) -> AsyncIterator[ServerSentEvent]:
 
 
 def export_view(row: ExportRow) -> ExportView:
-    """An export for the outbox."""
-    assembly = Assembly.model_validate(row.assembly)
+    """An export for the outbox. Of its Assembly only what is shown is read: the list is asked for with each progress."""
+    frames, rate = int(row.assembly["frames"]), Fraction(row.assembly["rate"])
     return ExportView(
         id=row.id, quote_id=row.quote_id, quote_title=row.quote_title, recording_id=row.recording_id,
-        recording_title=row.recording_title, destination=assembly.destination, state=row.state,
+        recording_title=row.recording_title, destination=row.assembly["destination"], state=row.state,
         progress=row.progress, time_left_s=time_left_s(row.started_at, row.progress) if row.state == "running" else None,
-        planned_ms=assembly.length_ms, planned_frames=assembly.frames,
+        planned_ms=ms_at(frames, rate), planned_frames=frames,
         facts=FileFacts.model_validate(row.facts) if row.facts else None,
         findings=[Finding.model_validate(one) for one in row.findings or []],
         file_name=_name(row, ".mp4"), problem=row.problem, created_at=row.created_at,
@@ -95,5 +97,4 @@ def export_view(row: ExportRow) -> ExportView:
 
 
 def _name(row: ExportRow, ending: str) -> str:
-    shape = Assembly.model_validate(row.assembly).destination.name
-    return download_name(row.recording_title, row.quote_title, shape, ending=ending)
+    return download_name(row.recording_title, row.quote_title, row.assembly["destination"]["name"], ending=ending)

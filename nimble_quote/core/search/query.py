@@ -26,13 +26,18 @@ class Query:
         return self.phrases + self.words
 
 
+def plain_search(typed: str) -> str:
+    """A search as the database can take it: cut to length, its quotation marks straight, without NUL characters."""
+    return typed[:LONGEST].replace("\x00", " ").replace("“", '"').replace("”", '"')
+
+
 def read_query(typed: str) -> Query:
     """Reads a search as typed: words, and phrases in double quotes, without those after a minus.
 
     Never fails; a quote left open runs to the end.
     """
     phrases, words = [], []
-    for phrase, word in _PARTS.findall(typed[:LONGEST].replace("“", '"').replace("”", '"')):
+    for phrase, word in _PARTS.findall(plain_search(typed)):
         if phrase.strip():
             phrases.append(phrase.strip())
         elif any(c.isalnum() for c in word) and not word.startswith("-"):

@@ -5,6 +5,7 @@
 	import { house } from '$api/house.svelte';
 	import MapStrip from '$page/Map.svelte';
 	import Page, { type Bracket } from '$page/Page.svelte';
+	import { wordAt } from '$page/talk';
 	import Transport from '$player/Transport.svelte';
 	import Gauges from '$ui/Gauges.svelte';
 	import { keys } from '$ui/keys.svelte';
@@ -94,21 +95,10 @@
 			id: quote.id,
 			label: quote.title,
 			href: `/quote/${quote.id}/trim`,
-			first: firstFrom(quote.span.start_ms),
-			last: firstFrom(quote.span.end_ms) - 1
+			first: wordAt(talk, quote.span.start_ms - 1) + 1,
+			last: wordAt(talk, quote.span.end_ms - 1)
 		}));
 	});
-	function firstFrom(ms: number): number {
-		const starts = finding.talk!.startsMs;
-		let low = 0;
-		let high = starts.length;
-		while (low < high) {
-			const middle = (low + high) >> 1;
-			if (starts[middle]! < ms) low = middle + 1;
-			else high = middle;
-		}
-		return low;
-	}
 	const hereMark = $derived(finding.marks[finding.markAt]);
 	const look = $derived((word: number) => {
 		if (hereMark && word >= hereMark.first && word <= hereMark.last) return 'hit here';
