@@ -67,7 +67,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     page.locator("li").filter(has_text="So people ask me").get_by_role("link").click()
 
     # Trim: strike the filler, undo, redo, all of it there after a reload; nudge the out point.
-    page.wait_for_selector("[data-word]")
+    page.wait_for_selector("[data-word].kept")
     you = find_words(words, "You know,")
     select_words(page, *you)
     page.keyboard.press("x")
