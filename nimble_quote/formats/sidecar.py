@@ -5,7 +5,7 @@ from fractions import Fraction
 
 from nimble_quote.core.captions.timing import Cue
 from nimble_quote.core.timebase import ms_at
-from nimble_quote.formats.stamps import write_stamp
+from nimble_quote.formats.stamps import no_tags, write_stamp
 
 
 def write_srt(cues: tuple[Cue, ...], rate: Fraction) -> str:
@@ -32,5 +32,4 @@ def _lines(cue: Cue) -> str:
 
 
 def _plain(cue: Cue) -> str:
-    """SubRip has no escape: what could be read as a tag or as a timing line is set apart."""
-    return _lines(cue).replace("<", "‹").replace(">", "›")
+    return no_tags(_lines(cue))

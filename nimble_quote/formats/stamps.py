@@ -1,4 +1,4 @@
-"""Times as subtitle files write them."""
+"""Times and plain text as subtitle files write them."""
 
 import re
 
@@ -20,3 +20,8 @@ def write_stamp(ms: int, mark: str = ".") -> str:
     """`hh:mm:ss.mmm`, with the mark before the milliseconds that the format wants."""
     seconds, thousandths = divmod(ms, 1000)
     return f"{seconds // 3600:02}:{seconds // 60 % 60:02}:{seconds % 60:02}{mark}{thousandths:03}"
+
+
+def no_tags(text: str) -> str:
+    """SubRip has no escape: what could be read as a tag or as a line of times is set apart."""
+    return text.replace("<", "‹").replace(">", "›")

@@ -1,22 +1,43 @@
-"""Reading a transcript file of any known kind into cues."""
+"""Reading a transcript file of any known kind into cues.
+
+To add a kind: a module in `reading/` with a function from text to `Reading`, and a line in `READERS`.
+"""
 
 import re
 from collections.abc import Callable
+from dataclasses import replace
 from itertools import pairwise
 from pathlib import PurePath
 
 from nimble_quote.core.transcript.cues import Reading, TimedCue
-from nimble_quote.formats.cuetext import read_cue_text
-from nimble_quote.formats.stamps import read_stamp
+from nimble_quote.formats.reading.ctm import read_ctm
+from nimble_quote.formats.reading.cueblocks import read_srt, read_webvtt
+from nimble_quote.formats.reading.plain import read_plain
+from nimble_quote.formats.reading.problems import TranscriptUnreadable
+from nimble_quote.formats.reading.recogniser import read_recogniser
+from nimble_quote.formats.reading.substation import read_substation
+from nimble_quote.formats.reading.ttml import read_ttml
+
+__all__ = ["READERS", "TranscriptUnreadable", "read_transcript"]
 
 LARGEST_BYTES = 20_000_000
-LONGEST_CUE_MS = 10 * 60_000
-_BLOCKS = re.compile(r"\n[ \t]*\n")
-_TIMES = re.compile(r"^\s*(\S+)\s*-->\s*(\S+)")
+MOST_WORDS = 400_000
+"""Forty hours of talk."""
+LONGEST_WORD = 120
 
-
-class TranscriptUnreadable(ValueError):
-    """A transcript file that can't be used; the message says why."""
+READERS: dict[str, Callable[[str], Reading]] = {
+    ".vtt": read_webvtt,
+    ".srt": read_srt,
+    ".ttml": read_ttml,
+    ".dfxp": read_ttml,
+    ".xml": read_ttml,
+    ".ass": read_substation,
+    ".ssa": read_substation,
+    ".ctm": read_ctm,
+    ".json": read_recogniser,
+    ".txt": read_plain,
+}
+_SUBRIP = re.compile(r"\A\s*\d*\s*\n?\s*\d{1,4}:\d\d:\d\d[.,]\d+\s*-->")
 
 
 def read_transcript(name: str, data: bytes) -> Reading:
@@ -27,104 +48,74 @@ def read_transcript(name: str, data: bytes) -> Reading:
     """
     reader = READERS.get(PurePath(name).suffix.lower())
     if reader is None:
-        kinds = " or ".join(sorted(READERS))
-        raise TranscriptUnreadable(f"{name}: this kind of transcript can't be read. Bring a {kinds} file.")
+        kinds = ", ".join(sorted(READERS))
+        raise TranscriptUnreadable(f"{name}: this kind of transcript can't be read. Bring one of {kinds}.")
     if len(data) > LARGEST_BYTES:
         raise TranscriptUnreadable(f"{name}: over {LARGEST_BYTES // 1_000_000} MB, which no transcript is.")
-    reading = reader(_text(data))
-    if not reading.cues:
+    text = _text(data)
+    if reader is read_plain:
+        reader = _by_content(text)
+    try:
+        reading = reader(text)
+    except TranscriptUnreadable as refused:
+        raise TranscriptUnreadable(f"{name}: {refused}") from refused
+    cues = tuple(cue for cue in reading.cues if cue.tokens)
+    if not cues:
         raise TranscriptUnreadable(f"{name}: no cue with times and words was found in it.")
-    return reading
+    if sum(len(cue.tokens) for cue in cues) > MOST_WORDS:
+        raise TranscriptUnreadable(f"{name}: over {MOST_WORDS} words, which no talk has.")
+    mended = list(reading.mended)
+    cues = _in_order(_short_words(cues, mended), mended)
+    return Reading(cues=cues, mended=tuple(mended), left_out=reading.left_out)
 
 
-def read_webvtt(text: str) -> Reading:
-    """WebVTT: cues with settings and word times; NOTE, STYLE and REGION blocks are passed over."""
-    blocks = _BLOCKS.split(_lines(text))
-    if not blocks[0].startswith("WEBVTT"):
-        raise TranscriptUnreadable("The first line is not “WEBVTT”, so this is not a WebVTT file.")
-    head, *rest = blocks
-    first = head.split("\n", 1)[1] if "\n" in head else ""
-    kept = [b for b in (first, *rest) if not b.lstrip().startswith(("NOTE", "STYLE", "REGION"))]
-    return _read_blocks(kept)
-
-
-def read_srt(text: str) -> Reading:
-    """SubRip: numbers are ignored, dots and commas both taken, blank lines inside a cue healed."""
-    return _read_blocks(_BLOCKS.split(_lines(text)))
-
-
-READERS: dict[str, Callable[[str], Reading]] = {".vtt": read_webvtt, ".srt": read_srt}
+def _by_content(text: str) -> Callable[[str], Reading]:
+    """Plain text, or one of the cue formats under a plain name."""
+    if text.startswith("WEBVTT"):
+        return read_webvtt
+    return read_srt if _SUBRIP.match(text) else read_plain
 
 
 def _text(data: bytes) -> str:
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return data.decode("utf-16", errors="replace")
+        return _lines(data.decode("utf-16", errors="replace"))
     try:
-        return data.decode("utf-8-sig")
+        return _lines(data.decode("utf-8-sig"))
     except UnicodeDecodeError:
-        return data.decode("windows-1252", errors="replace")
+        return _lines(data.decode("windows-1252", errors="replace"))
 
 
 def _lines(text: str) -> str:
-    return text.replace("\r\n", "\n").replace("\r", "\n").replace("\x00", "").strip("\n")
+    return text.replace("\r\n", "\n").replace("\r", "\n").replace("\x00", "").lstrip("\ufeff").strip("\n")
 
 
-def _read_blocks(blocks: list[str]) -> Reading:
-    cues: list[TimedCue] = []
-    mended: list[str] = []
-    left_out: list[str] = []
-    for block in blocks:
-        lines = block.strip("\n").split("\n")
-        timing = next((i for i, line in enumerate(lines) if _TIMES.match(line)), None)
-        if timing is None:
-            _stray(lines, cues, mended, left_out)
-            continue
-        cue = _cue(lines[timing], "\n".join(lines[timing + 1 :]))
-        if isinstance(cue, str):
-            left_out.append(cue)
-        elif cue.tokens:
-            cues.append(cue)
-    return Reading(cues=_in_order(cues, mended), mended=tuple(mended), left_out=tuple(left_out))
-
-
-def _stray(lines: list[str], cues: list[TimedCue], mended: list[str], left_out: list[str]) -> None:
-    """Text after a blank line inside a cue belongs to the cue before it; a lone number is a cue's number."""
-    text = " ".join(lines).strip()
-    if not text or text.isdigit():
-        return
-    if not cues:
-        left_out.append(f"“{text[:60]}” stands before the first time.")
-        return
-    more = read_cue_text(text).tokens
-    cues[-1] = TimedCue(
-        start_ms=cues[-1].start_ms, end_ms=cues[-1].end_ms, tokens=cues[-1].tokens + more, speaker=cues[-1].speaker
+def _short_words(cues: tuple[TimedCue, ...], mended: list[str]) -> tuple[TimedCue, ...]:
+    """A "word" of more letters than any language has would never break into lines: it is cut."""
+    if all(len(token.text) <= LONGEST_WORD for cue in cues for token in cue.tokens):
+        return cues
+    mended.append(f"Words of more than {LONGEST_WORD} letters were cut.")
+    return tuple(
+        replace(cue, tokens=tuple(replace(token, text=token.text[:LONGEST_WORD]) for token in cue.tokens))
+        for cue in cues
     )
-    mended.append(f"“{text[:60]}” followed a blank line and was joined to the cue before it.")
 
 
-def _cue(timing: str, body: str) -> TimedCue | str:
-    match = _TIMES.match(timing)
-    assert match is not None
-    start, end = read_stamp(match[1]), read_stamp(match[2])
-    if start is None or end is None:
-        return f"“{timing.strip()[:60]}” has a time that can't be read."
-    if end <= start:
-        return f"“{timing.strip()[:60]}” ends before it starts."
-    if end - start > LONGEST_CUE_MS:
-        return f"“{timing.strip()[:60]}” is over ten minutes long."
-    read = read_cue_text(body)
-    tokens = tuple(
-        token if token.start_ms is None or start <= token.start_ms <= end else type(token)(text=token.text)
-        for token in read.tokens
-    )
-    return TimedCue(start_ms=start, end_ms=end, tokens=tokens, speaker=read.speaker)
-
-
-def _in_order(cues: list[TimedCue], mended: list[str]) -> tuple[TimedCue, ...]:
-    ordered = sorted(cues, key=lambda cue: cue.start_ms)
-    if ordered != cues:
+def _in_order(cues: tuple[TimedCue, ...], mended: list[str]) -> tuple[TimedCue, ...]:
+    """Sorted by time; a cue without one stays behind the cue it followed."""
+    keys: list[int] = []
+    for cue in cues:
+        keys.append(cue.start_ms if cue.start_ms is not None else (keys[-1] if keys else 0))
+    order = sorted(range(len(cues)), key=keys.__getitem__)
+    if order != list(range(len(cues))):
         mended.append("Cues were not in order of time and were sorted.")
-    overlaps = sum(1 for a, b in pairwise(ordered) if b.start_ms < a.end_ms)
+    ordered = tuple(cues[i] for i in order)
+    overlaps = sum(
+        1 for a, b in pairwise(ordered) if b.start_ms is not None and a.end_ms is not None and b.start_ms < a.end_ms
+    )
     if overlaps:
-        mended.append(f"{overlaps} cues overlap the one before; their words follow one another.")
-    return tuple(ordered)
+        one = overlaps == 1
+        mended.append(
+            f"{overlaps} {'cue overlaps' if one else 'cues overlap'} the one before; "
+            f"{'its' if one else 'their'} words follow one another."
+        )
+    return ordered

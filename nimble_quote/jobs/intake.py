@@ -11,7 +11,7 @@ from pathlib import Path
 
 from nimble_quote.core.transcript.cues import timed_words
 from nimble_quote.core.transcript.sentences import into_sentences
-from nimble_quote.formats.cuetext import clean
+from nimble_quote.formats.reading.cuetext import clean
 from nimble_quote.formats.transcripts import read_transcript
 from nimble_quote.jobs.queue import PREPARE, enqueue
 from nimble_quote.media.files import MediaRoot, content_of, put_in_place, safe_ending

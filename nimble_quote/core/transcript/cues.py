@@ -1,26 +1,35 @@
 """Transcript cues as they are read from a file, and the words they hold once every word has a time."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from typing import Literal
 
 from nimble_quote.core.transcript.words import Word
+
+Timing = Literal["given", "aligned", "estimated"]
+"""Where the time of a word comes from: the file, the sound, or the length of the text around it."""
+
+CHARACTERS_A_SECOND = 14
+"""The usual speed of speech: about 150 words a minute."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Token:
-    """A word of a cue, with the times at which it starts and ends where the file gives them."""
+    """A word of a cue, with what the file says of it: its times, how sure the recogniser is (0..1), who says it."""
 
     text: str
     start_ms: int | None = None
     end_ms: int | None = None
+    sure: float | None = None
+    speaker: str | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class TimedCue:
-    """One cue of a transcript file, `[start_ms, end_ms)`, its words, and who says it where that is given."""
+    """One cue or paragraph of a transcript file, `[start_ms, end_ms)` where they are given, its words, its speaker."""
 
-    start_ms: int
-    end_ms: int
+    start_ms: int | None
+    end_ms: int | None
     tokens: tuple[Token, ...]
     speaker: str | None = None
 
@@ -34,36 +43,72 @@ class Reading:
     left_out: tuple[str, ...] = field(default=())
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, slots=True)
 class HeardWord:
-    """A word with its time and its speaker."""
+    """A word with its time, its speaker, and where it comes from.
+
+    `heard` is what stood here before a person corrected it: None where nobody did, empty where the correction of
+    several words put this one in addition.
+    """
 
     word: Word
     speaker: str | None
+    timing: Timing = "given"
+    sure: float | None = None
+    heard: str | None = None
 
 
-def timed_words(cues: Iterable[TimedCue]) -> list[HeardWord]:
+def timed_words(cues: Iterable[TimedCue], duration_ms: int | None = None) -> list[HeardWord]:
     """Gives every word a start and an end, and numbers them.
 
     A run of tokens without times shares the time between its timed neighbours (or the cue's edges) by its number
-    of characters, the usual estimate of speaking time for a text. Words never overlap and never run backwards.
+    of characters, the usual estimate of speaking time for a text. Cues without times share what is between their
+    neighbours in the same way. Words never overlap and never run backwards.
     """
     out: list[HeardWord] = []
     at = 0
-    for cue in cues:
-        starts = _starts(cue)
+    for cue in _with_edges(list(cues), duration_ms):
+        starts, given = _starts(cue)
         for place, token in enumerate(cue.tokens):
             start = max(at, starts[place])
             end = max(start + 1, min(starts[place + 1], token.end_ms or starts[place + 1]))
             word = Word(index=len(out), text=token.text, start_ms=start, end_ms=end)
-            out.append(HeardWord(word=word, speaker=cue.speaker))
+            timing: Timing = "given" if given[place] else "estimated"
+            out.append(HeardWord(word=word, speaker=token.speaker or cue.speaker, timing=timing, sure=token.sure))
             at = end
     return out
 
 
-def _starts(cue: TimedCue) -> list[int]:
-    """The start of each token, and the end of the cue as one more."""
+def _with_edges(cues: list[TimedCue], duration_ms: int | None) -> list[TimedCue]:
+    """The same cues, each with a start and an end."""
+    known = [cue.start_ms for cue in cues]
+    weights = [sum(len(token.text) + 1 for token in cue.tokens) for cue in cues]
+    edged: list[TimedCue] = []
+    for place, cue in enumerate(cues):
+        start = cue.start_ms
+        if start is None:
+            start = (edged[-1].end_ms or 0) if edged else 0
+        end = cue.end_ms
+        if end is None:
+            following = next((i for i in range(place + 1, len(cues)) if known[i] is not None), None)
+            spoken = start + weights[place] * 1000 // CHARACTERS_A_SECOND
+            limit = known[following] if following is not None else duration_ms
+            shared = start + _part(max(0, (limit or spoken) - start), weights[place : following or len(cues)])
+            # Where each cue has a start, its words need no more than speaking takes; a run without shares all there is.
+            end = min(spoken, shared) if following == place + 1 else shared
+        edged.append(replace(cue, start_ms=start, end_ms=max(start + 1, end)))
+    return edged
+
+
+def _part(whole_ms: int, weights: Sequence[int]) -> int:
+    """The share of the first of several weights."""
+    return round(whole_ms * weights[0] / max(1, sum(weights)))
+
+
+def _starts(cue: TimedCue) -> tuple[list[int], list[bool]]:
+    """The start of each token, with the end of the cue as one more, and which of them the file gives."""
     known: list[int | None] = [token.start_ms for token in cue.tokens]
+    given = [start is not None for start in known]
     if known:
         known[0] = cue.start_ms if known[0] is None else known[0]
     known.append(cue.end_ms)
@@ -77,10 +122,5 @@ def _starts(cue: TimedCue) -> list[int]:
             filled.append(ended)
             continue
         following = next(i for i in range(place, len(known)) if known[i] is not None)
-        filled.append(_shared(filled[-1], known[following] or 0, weights[place - 1 : following]))
-    return filled
-
-
-def _shared(before_ms: int, after_ms: int, weights: Sequence[int]) -> int:
-    """Where the second of several words starts, when they share the time by weight."""
-    return before_ms + round((after_ms - before_ms) * weights[0] / sum(weights))
+        filled.append(filled[-1] + _part((known[following] or 0) - filled[-1], weights[place - 1 : following]))
+    return filled, given

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from nimble_quote.core.transcript.cues import Token
 from nimble_quote.formats.stamps import read_stamp
 
+LONGEST_NAME = 120
 _TAG = re.compile(r"<([^<>]*)>")
 _JOINERS = "\u200c\u200d"
 """Zero-width joiners, which several scripts are spelt with."""
@@ -17,7 +18,10 @@ _ASS_OVERRIDE = re.compile(r"\{\\[^{}]*\}")
 
 @dataclass(frozen=True, kw_only=True)
 class CueText:
-    """The words of a cue, with the time each starts at where the text gives one."""
+    """The words of a cue, with the time each starts at where the text gives one.
+
+    `speaker` says the first of them; a word that another says names its own.
+    """
 
     tokens: tuple[Token, ...]
     speaker: str | None
@@ -31,16 +35,17 @@ def read_cue_text(text: str) -> CueText:
     """
     tokens: list[Token] = []
     speaker: str | None = None
+    other: str | None = None
     stamp: int | None = None
     glued = False
     for kind, part in _parts(_ASS_OVERRIDE.sub("", text)):
         if kind == "text":
-            _add_words(tokens, part, stamp, glued)
+            _add_words(tokens, part, stamp, glued, other)
             stamp, glued = None, not part[-1].isspace()
         elif (time := read_stamp(part)) is not None:
             stamp = time
-        elif part.startswith(("v ", "v.")) and speaker is None:
-            speaker = clean(part.partition(" ")[2]).strip()[:120] or None
+        elif part.startswith(("v ", "v.")) and (name := speaker_name(html.unescape(part.partition(" ")[2]))):
+            speaker, other, glued = speaker or name, name if speaker and name != speaker else None, False
     return CueText(tokens=tuple(tokens), speaker=speaker)
 
 
@@ -56,7 +61,7 @@ def _parts(text: str) -> Iterator[tuple[str, str]]:
         yield "text", text[at:]
 
 
-def _add_words(tokens: list[Token], part: str, stamp: int | None, glued: bool) -> None:
+def _add_words(tokens: list[Token], part: str, stamp: int | None, glued: bool, speaker: str | None) -> None:
     """Adds the words of a stretch of text; with no space around the tag before it, its first goes on with the last."""
     said = clean(html.unescape(part))
     words = said.split()
@@ -66,7 +71,14 @@ def _add_words(tokens: list[Token], part: str, stamp: int | None, glued: bool) -
         stamp = None
     elif words and tokens and stamp is None and glued and not said[0].isspace():
         tokens[-1] = replace(tokens[-1], text=tokens[-1].text + words.pop(0))
-    tokens += [Token(text=word, start_ms=stamp if place == 0 else None) for place, word in enumerate(words)]
+    tokens += [
+        Token(text=word, start_ms=stamp if place == 0 else None, speaker=speaker) for place, word in enumerate(words)
+    ]
+
+
+def speaker_name(text: str) -> str | None:
+    """The name of a speaker as a file gives it, cleaned; None where nothing is left."""
+    return " ".join(clean(text).split())[:LONGEST_NAME] or None
 
 
 def clean(text: str) -> str:
