@@ -1,4 +1,5 @@
-"""The command line: `serve` starts everything, `work` runs one more worker, `openapi` prints the API's description."""
+"""The command line: `serve` starts everything, `add` brings recordings in, `work` runs one more worker, `openapi` prints
+the API's description."""
 
 import argparse
 import asyncio
@@ -37,12 +38,26 @@ def main() -> None:
     serve.add_argument("--port", type=int, default=8320, help="the port to answer on (default: 8320)")
     serve.add_argument("--data", type=Path, default=PROJECT / "var", help="the folder for all data (default: var)")
     serve.add_argument("--no-demo", action="store_true", help="start without the demo talk")
+    serve.add_argument(
+        "--inbox", type=Path, help="a folder to watch: what is put there is brought in (default: DATA/inbox)"
+    )
+    add = commands.add_parser("add", help="bring recordings in to the running application")
+    add.add_argument(
+        "files", type=Path, nargs="+", metavar="FILE", help="recordings; a transcript of the same name goes along"
+    )
+    add.add_argument("--transcript", type=Path, help="the transcript, where one FILE is given")
+    add.add_argument("--series", help="the series they belong to")
+    add.add_argument("--port", type=int, default=8320, help="the port the application answers on (default: 8320)")
     commands.add_parser("work", help="run one worker")
     commands.add_parser("openapi", help="print the description of the API")
     options = parser.parse_args()
     try:
         if options.command == "serve":
-            serve_all(options.port, options.data, demo=not options.no_demo)
+            serve_all(options.port, options.data, demo=not options.no_demo, inbox=options.inbox)
+        elif options.command == "add":
+            from nimble_quote.adding import add_files
+
+            sys.exit(add_files(options.files, options.transcript, options.series, options.port))
         elif options.command == "work":
             from nimble_quote.jobs import worker
 
@@ -55,13 +70,18 @@ def main() -> None:
         sys.exit(f"Nimble Quote can't start: {refused}")
 
 
-def serve_all(port: int, data: Path, demo: bool) -> None:
-    """Starts the database, the server and a worker, and stops them all when told to."""
+def serve_all(port: int, data: Path, demo: bool, inbox: Path | None) -> None:
+    """Starts the database, the server and a worker, and stops them all when told to.
+
+    With the demo come the stand-ins for a transcription service and a media host, on the next two ports.
+    """
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     # Started in the background of a script, Ctrl-C would be ignored.
     signal.signal(signal.SIGINT, signal.default_int_handler)
     _check(port, data)
-    settings = Settings(media_root=data / "media", port=port)
+    settings = Settings(media_root=data / "media", port=port, inbox=inbox or data / "inbox")
+    if demo:
+        settings = _with_standins(settings)
     cluster = Cluster(data / "postgres")
     with contextlib.ExitStack() as started:
         started.callback(cluster.stop)
@@ -74,6 +94,7 @@ def serve_all(port: int, data: Path, demo: bool) -> None:
             from nimble_quote.demo.load import load_demo
 
             asyncio.run(load_demo(settings))
+            _start_standins(started, settings, data / "media-host")
         server = started.enter_context(_child([
             sys.executable, "-m", "uvicorn", "--factory", "nimble_quote.api.serve:app", "--host", "127.0.0.1",
             "--port", str(port), "--log-level", "warning", "--timeout-graceful-shutdown", "1",
@@ -83,6 +104,26 @@ def serve_all(port: int, data: Path, demo: bool) -> None:
         print(f"Nimble Quote is at http://127.0.0.1:{port}  (Ctrl-C stops it)", flush=True)
         with contextlib.suppress(KeyboardInterrupt):
             _watch(server, worker)
+
+
+def _with_standins(settings: Settings) -> Settings:
+    """The settings that point at the stand-ins, where no real service was set."""
+    told = {
+        "transcription_url": settings.transcription_url or f"http://127.0.0.1:{settings.port + 1}",
+        "fetch_hosts": settings.fetch_hosts or f"127.0.0.1:{settings.port + 2}",
+    }
+    return settings.model_copy(update=told)
+
+
+def _start_standins(started: contextlib.ExitStack, settings: Settings, folder: Path) -> None:
+    from nimble_quote.demo.load import lay_out
+
+    lay_out(folder)
+    run = [sys.executable, "-m"]
+    started.enter_context(_child([*run, "nimble_quote.standins.transcription", "--port", str(settings.port + 1)]))
+    started.enter_context(
+        _child([*run, "nimble_quote.standins.mediahost", "--port", str(settings.port + 2), str(folder)])
+    )
 
 
 def _check(port: int, data: Path) -> None:
@@ -110,7 +151,8 @@ def _check(port: int, data: Path) -> None:
 
 
 def _environment(settings: Settings) -> dict[str, str]:
-    return {f"NIMBLE_QUOTE_{name.upper()}": str(value) for name, value in settings.model_dump().items()}
+    told = settings.model_dump()
+    return {f"NIMBLE_QUOTE_{name.upper()}": str(value) for name, value in told.items() if value is not None}
 
 
 @contextlib.contextmanager

@@ -21,6 +21,19 @@ class Settings(BaseSettings):
         PROJECT / "web" / "node_modules" / "@mediapipe" / "face_detection" / "face_detection_full_range.tflite"
     )
     port: int = 8320
+    inbox: Path | None = None
+    """A folder that is watched: what is put into it is brought in."""
+    recogniser_model: Path | None = None
+    """A folder with a faster-whisper model, instead of the small one that may be installed."""
+    transcription_url: str = ""
+    """The address of a transcription service; none where it is empty."""
+    transcription_key: str = ""
+    fetch_hosts: str = ""
+    """Hosts (`name` or `name:port`, separated by commas) that recordings may be fetched from by web address."""
+
+    @property
+    def allowed_hosts(self) -> frozenset[str]:
+        return frozenset(host.strip().lower() for host in self.fetch_hosts.split(",") if host.strip())
 
 
 @cache

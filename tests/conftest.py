@@ -7,6 +7,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from base64 import b64encode
 from collections.abc import AsyncIterator, Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -16,6 +17,7 @@ import hypothesis
 import psycopg
 import pytest
 
+from nimble_quote.demo.load import DEMO
 from nimble_quote.settings import PROJECT, Settings
 from nimble_quote.store.cluster import Cluster
 from nimble_quote.store.database import Connection, migrate
@@ -154,12 +156,13 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def start_house(cluster: Cluster, folder: Path, name: str) -> House:
+def start_house(cluster: Cluster, folder: Path, name: str, **more: str) -> House:
     port = free_port()
     url = new_database(cluster, name)
     migrate(url)
-    settings = Settings(database_url=url, media_root=folder / "media", port=port)
-    environment = {**os.environ, **{f"NIMBLE_QUOTE_{k.upper()}": str(v) for k, v in settings.model_dump().items()}}
+    settings = Settings(database_url=url, media_root=folder / "media", port=port, inbox=folder / "inbox", **more)
+    told = {k: v for k, v in settings.model_dump().items() if v is not None}
+    environment = {**os.environ, **{f"NIMBLE_QUOTE_{k.upper()}": str(v) for k, v in told.items()}}
     house = House(f"http://127.0.0.1:{port}", settings, environment, [], [])
     house.start_server()
     house.start_worker()
@@ -175,33 +178,70 @@ def house(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterato
     running.kill(running.servers)
 
 
+def put_demo(house: House, name: str) -> int:
+    """One of the demo recordings on the shelf of the running application, fully prepared; its id."""
+    title = next(one.title for one in DEMO if one.name == name)
+    script = (
+        "import asyncio; from nimble_quote.demo.load import DEMO, load_demo; from nimble_quote.settings import settings;"
+        f"asyncio.run(load_demo(settings(), [one for one in DEMO if one.name == {name!r}]))"
+    )
+    subprocess.run([sys.executable, "-c", script], env=house.environment, check=True, cwd=PROJECT)
+    with house.client as client:
+        found = next(one for one in client.get("/api/recordings").json() if one["title"] == title)
+        return int(wait_until_prepared(client, found["id"], 240)["id"])
+
+
 @pytest.fixture(scope="session")
 def demo(house: House) -> int:
-    """The demo talk on the shelf of the running application, fully prepared; its id."""
-    script = "import asyncio; from nimble_quote.demo.load import load_demo; from nimble_quote.settings import settings;"
-    subprocess.run(
-        [sys.executable, "-c", f"{script} asyncio.run(load_demo(settings()))"],
-        env=house.environment,
-        check=True,
-        cwd=PROJECT,
-    )
-    with house.client as client:
-
-        def ready() -> int | None:
-            talks = [one for one in client.get("/api/recordings").json() if one["title"] == "Keep the wick short"]
-            return talks[0]["id"] if talks and talks[0]["state"] == "ready" else None
-
-        return wait_for(ready, "the demo to be prepared", 120)
+    """The chapel talk."""
+    return put_demo(house, "keep-the-wick-short")
 
 
-def bring_in(client: httpx.Client, media: Path, transcript: bytes = VTT, name: str = "talk.vtt") -> httpx.Response:
+@pytest.fixture(scope="session")
+def kettles(house: House) -> int:
+    """The podcast with three cameras."""
+    return put_demo(house, "two-kettles")
+
+
+@pytest.fixture(scope="session")
+def ferry(house: House) -> int:
+    """The piece for listening, whose transcript was typed by hand."""
+    return put_demo(house, "night-ferry-notes")
+
+
+def is_live(recording: dict) -> bool:  # type: ignore[type-arg]
+    """Whether long work on a recording is waiting or going on."""
+    return any(work["state"] in ("queued", "running") for work in recording["work"])
+
+
+def wait_until_prepared(client: httpx.Client, recording_id: int, seconds: float = 90) -> dict:  # type: ignore[type-arg]
+    """A recording when no work on it is left."""
+
+    def done() -> dict | None:  # type: ignore[type-arg]
+        found = client.get(f"/api/recordings/{recording_id}").json()
+        return None if is_live(found) else found
+
+    return wait_for(done, "a recording to be prepared", seconds)
+
+
+def send(client: httpx.Client, data: bytes, name: str = "talk.mp4") -> str:
+    """Sends a file as the browser does, in one piece; the id of its upload."""
+    told = f"filename {b64encode(name.encode()).decode()}"
+    headers = {"Upload-Length": str(len(data)), "Upload-Metadata": told, "Tus-Resumable": "1.0.0"}
+    place = client.post("/api/uploads", headers=headers).headers["location"]
+    headers = {"Upload-Offset": "0", "Content-Type": "application/offset+octet-stream"}
+    assert client.patch(place, content=data, headers=headers).status_code == 204
+    return place.rsplit("/", 1)[1]
+
+
+def bring_in(
+    client: httpx.Client, media: Path, transcript: bytes | None = VTT, name: str = "talk.vtt", **more: object
+) -> httpx.Response:
     """Brings a recording in as the browser does."""
-    sent = client.post("/api/uploads", content=media.read_bytes()).json()["upload"]
-    words = client.post("/api/uploads", content=transcript).json()["upload"]
-    return client.post(
-        "/api/recordings",
-        json={"recording": {"upload": sent, "name": media.name}, "transcript": {"upload": words, "name": name}},
-    )
+    body: dict[str, object] = {**more, "recording": {"upload": send(client, media.read_bytes()), "name": media.name}}
+    if transcript is not None:
+        body["transcript"] = {"upload": send(client, transcript), "name": name}
+    return client.post("/api/recordings", json=body)
 
 
 def words_of(client: httpx.Client, recording_id: int) -> list[str]:

@@ -11,11 +11,12 @@ from pathlib import Path
 import psycopg
 
 from nimble_quote.core.transcript.cues import HeardWord
-from nimble_quote.core.transcript.sentences import into_sentences
+from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.core.transcript.words import Word
-from nimble_quote.jobs.prepare import PEAKS, PROXY
+from nimble_quote.jobs.prepare import PROXY
 from nimble_quote.media.files import MediaRoot
-from nimble_quote.media.probe import SourceFacts
+from nimble_quote.media.listening import ZOOMS_MS, peaks_name
+from nimble_quote.media.probe import SoundTrack, SourceFacts
 from nimble_quote.store import recordings, transcripts
 from tests.conftest import House
 
@@ -50,17 +51,17 @@ def put_on_shelf(house: House, media: Path, title: str = "A very long evening") 
 async def _put(house: House, media: Path, title: str) -> int:
     content = hashlib.sha256(title.encode()).hexdigest()
     root = MediaRoot(house.settings.media_root)
-    for name in (PROXY, PEAKS):
-        root.derived(content, name).parent.mkdir(parents=True, exist_ok=True)
+    root.derived(content, PROXY).parent.mkdir(parents=True, exist_ok=True)
     shutil.copy(media, root.derived(content, PROXY))
-    root.derived(content, PEAKS).write_bytes(random.Random(4).randbytes(HOURS_MS // 10))
+    for zoom in ZOOMS_MS:
+        root.derived(content, peaks_name(zoom)).write_bytes(random.Random(4).randbytes(HOURS_MS // zoom))
     facts = SourceFacts(
         duration_ms=HOURS_MS,
         width=640,
         height=360,
         rate=Fraction(25),
         video_codec="h264",
-        audio_codec="aac",
+        sound_tracks=(SoundTrack(codec="aac", channels=2, language=None, title=None),),
         size_bytes=9,
     )
     words = long_words()
@@ -72,8 +73,7 @@ async def _put(house: House, media: Path, title: str) -> int:
             content=content,
             media_path=f"derived/{content}",
             facts=facts,
-            notes=[],
         )
-        await transcripts.add(conn, talk, words, into_sentences(words))
-        await recordings.set_ready(conn, talk)
+        assert talk is not None
+        await transcripts.keep(conn, talk, transcript_of(words))
     return talk

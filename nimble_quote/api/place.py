@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from nimble_quote.api.changes import Changes
+from nimble_quote.api.uploads import Uploads
 from nimble_quote.api.views import QuoteBrief, QuoteView, VersionView
 from nimble_quote.core.assembly import assemble, cut_ms
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words, text_of
@@ -18,13 +19,15 @@ from nimble_quote.core.timebase import Span
 from nimble_quote.formats.ass import write_ass
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.settings import Settings
-from nimble_quote.store import recordings, transcripts
+from nimble_quote.store import pictures, transcripts
 from nimble_quote.store.database import Connection, Pool
 from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
 
 MARGIN_MS = 10 * 60_000
 """How far beyond a quote its words are loaded: no single edit reaches further."""
+FACES_MARGIN_MS = 15_000
+"""The same for faces: framing looks only at those of the cut."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -35,6 +38,7 @@ class House:
     pool: Pool
     media: MediaRoot
     changes: Changes
+    uploads: Uploads
 
 
 def _house(request: Request) -> House:
@@ -57,12 +61,15 @@ TheConnection = Annotated[Connection, Depends(_connection, scope="function")]
 
 async def talk_around(conn: Connection, recording: RecordingRow, span: Span) -> Talk:
     """The words and faces near a quote, enough for any edit of it and for what the edit makes of it."""
-    near = Span(start_ms=max(0, span.start_ms - MARGIN_MS), end_ms=span.end_ms + MARGIN_MS)
     return Talk(
-        words=await transcripts.words_in(conn, recording.id, near),
+        words=await transcripts.words_in(conn, recording.id, _around(span, MARGIN_MS)),
         duration_ms=recording.duration_ms,
-        faces=await recordings.faces_in(conn, recording.id, near),
+        faces=await pictures.faces_in(conn, recording.id, _around(span, FACES_MARGIN_MS)),
     )
+
+
+def _around(span: Span, margin_ms: int) -> Span:
+    return Span(start_ms=max(0, span.start_ms - margin_ms), end_ms=span.end_ms + margin_ms)
 
 
 def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:

@@ -1,7 +1,7 @@
 """Errors as the API tells them (RFC 9457, problem+json): what happened, to what, and what to do.
 
-EditRefused, TranscriptUnreadable, SourceRefused, UploadRefused -> 422
-NotFound -> 404        StaleRevision, AlreadyHere -> 409
+EditRefused, CorrectionRefused, TranscriptUnreadable, SourceRefused, FetchRefused, WorkFailed, UploadRefused -> 422
+NotFound -> 404        StaleRevision, StaleTranscript, AlreadyHere -> 409        UploadBusy -> 423
 """
 
 import errno
@@ -12,20 +12,26 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import ValidationError
 
+from nimble_quote.api.uploads import UploadBusy, UploadOffsetWrong, UploadRefused
 from nimble_quote.core.edits import EditRefused
+from nimble_quote.core.transcript.corrections import CorrectionRefused
 from nimble_quote.formats.transcripts import TranscriptUnreadable
 from nimble_quote.jobs.intake import AlreadyHere
+from nimble_quote.jobs.working import WorkFailed
 from nimble_quote.media.probe import SourceRefused
+from nimble_quote.services.fetching import FetchRefused
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.quotes import StaleRevision
-
-
-class UploadRefused(ValueError):
-    """An upload that can't be taken; the message says why."""
-
+from nimble_quote.store.transcripts import StaleTranscript
 
 _STATUS: dict[type[Exception], int] = {
     EditRefused: 422,
+    CorrectionRefused: 422,
+    FetchRefused: 422,
+    WorkFailed: 422,
+    UploadBusy: 423,
+    UploadOffsetWrong: 409,
+    StaleTranscript: 409,
     TranscriptUnreadable: 422,
     SourceRefused: 422,
     UploadRefused: 422,

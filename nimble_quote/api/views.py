@@ -1,6 +1,6 @@
 """What the API answers with: models made for the screens, from rows and the core."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal
 
 from pydantic import BaseModel
@@ -11,8 +11,9 @@ from nimble_quote.core.destinations import Destination, Gauge
 from nimble_quote.core.preflight import FileFacts, Finding
 from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.corrections import Place
 
-RecordingState = Literal["preparing", "ready", "failed"]
+WorkState = Literal["queued", "running", "done", "failed", "stopped"]
 ExportState = Literal["queued", "running", "done", "failed", "cancelled"]
 
 
@@ -36,11 +37,45 @@ class QuoteBrief(BaseModel):
     destinations: list[str]
 
 
-class RecordingView(BaseModel):
-    """A recording with its facts; `time_left_s` while something is being made from it."""
+class QuotePlace(BaseModel):
+    """Where a quote was taken."""
 
     id: int
     title: str
+    span: Span
+
+
+class WorkView(BaseModel):
+    """Long work on a recording; `about` is the address of what is fetched."""
+
+    id: int
+    recording_id: int | None
+    kind: Literal["prepare", "align", "transcribe", "fetch"]
+    state: WorkState
+    stage: str
+    progress: float
+    time_left_s: float | None
+    problem: str | None
+    about: str
+
+
+class SoundTrackView(BaseModel):
+    """One of the sound tracks of a recording."""
+
+    codec: str
+    channels: int
+    language: str | None
+    title: str | None
+
+
+class RecordingBase(BaseModel):
+    """A recording: its facts, what a person tells of it, and the newest work of each kind on it."""
+
+    id: int
+    title: str
+    series: str | None
+    held_on: date | None
+    notes: str
     file_name: str
     duration_ms: int
     width: int
@@ -49,34 +84,141 @@ class RecordingView(BaseModel):
     rate_num: int
     rate_den: int
     video_codec: str | None
-    audio_codec: str
+    audio_codec: str | None
+    sound_tracks: list[SoundTrackView]
+    sound_track: int
+    loudness_lufs: float | None
     size_bytes: int
     transcript_notes: list[str]
+    transcript_origin: Literal["file", "recogniser", "service"] | None
     words: int
     speakers: list[str]
-    quotes: list[QuoteBrief]
-    state: RecordingState
-    stage: str
-    progress: float
-    time_left_s: float | None
-    problem: str | None
+    work: list[WorkView]
+    removed_at: datetime | None
     created_at: datetime
 
 
-class SentenceView(BaseModel):
-    """A sentence, its words and their times side by side."""
+class ShelfRecording(RecordingBase):
+    """A recording in the list."""
 
-    first_word: int
+    quotes: list[QuotePlace]
+
+
+class RecordingView(RecordingBase):
+    """A recording by itself."""
+
+    quotes: list[QuoteBrief]
+
+
+class GoesWith(BaseModel):
+    """What goes with a removed recording, and for how many days it can be put back."""
+
+    quotes: int
+    clips: int
+    days: int
+
+
+class UploadView(BaseModel):
+    """An upload that is not whole; `fingerprint` is what the browser knows its file by."""
+
+    id: str
+    name: str
+    length: int
+    offset: int
+    fingerprint: str
+
+
+class SentenceView(BaseModel):
+    """A sentence, its words side by side with their times.
+
+    `timing` has a letter a word: `g` given by the file, `a` aligned to the sound, `e` estimated. `sure` is how sure the
+    recogniser was, in percent; `heard` what stood there before a person corrected it (empty for a word put in addition).
+    """
+
     speaker: str | None
     words: list[str]
     starts_ms: list[int]
     ends_ms: list[int]
+    timing: str
+    sure: list[int | None] | None
+    heard: list[str | None] | None
+
+
+class SpeakerView(BaseModel):
+    """A speaker and the number of their colour."""
+
+    name: str
+    colour: int
 
 
 class TranscriptView(BaseModel):
     """A whole talk."""
 
+    revision: int
+    undo_said: str | None
+    redo_said: str | None
     sentences: list[SentenceView]
+    speakers: list[SpeakerView]
+
+
+class SentencesChanged(BaseModel):
+    """At sentence `at`, so many `removed` gave way to those `added`."""
+
+    at: int
+    removed: int
+    added: list[SentenceView]
+
+
+class CorrectedView(BaseModel):
+    """What a correction changed; the pieces are to be applied from the last."""
+
+    revision: int
+    undo_said: str | None
+    redo_said: str | None
+    pieces: list[SentencesChanged]
+    speakers: list[SpeakerView]
+
+
+class NameView(BaseModel):
+    """A place that sounds like a name of the house."""
+
+    name: str
+    place: Place
+
+
+class ShotView(BaseModel):
+    """A stretch between two cuts; `by_hand` where a person set the cut that it begins with."""
+
+    span: Span
+    by_hand: bool
+
+
+class SuddenChange(BaseModel):
+    """A sudden change that was found in the picture."""
+
+    at_ms: int
+    kind: str
+
+
+class SeenTrack(BaseModel):
+    """A face through a shot: the number of its subject, and its place in the middle of the time, in fractions."""
+
+    subject: int
+    start_ms: int
+    end_ms: int
+    x: float
+    y: float
+    width: float
+    height: float
+    turn: float
+
+
+class PictureView(BaseModel):
+    """What was seen in a recording."""
+
+    shots: list[ShotView]
+    changes: list[SuddenChange]
+    tracks: list[SeenTrack]
 
 
 class Mark(BaseModel):

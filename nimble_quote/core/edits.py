@@ -17,8 +17,9 @@ from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.framing.placement import first_framing, speakers_face
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.quote import Fraction01, Framing, QuoteDocument, Title, Version
-from nimble_quote.core.talk import Talk, WordMissing
+from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span, merged, without
+from nimble_quote.core.transcript.words import WordMissing
 
 SHORTEST_MS = 200
 """The shortest a quote may be: below this there is no word left in it."""

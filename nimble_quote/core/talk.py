@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.transcript.words import Word
+from nimble_quote.core.transcript.words import Word, WordMissing
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -42,11 +42,3 @@ class Talk:
             return self.word(index)
         except WordMissing:
             return None
-
-
-class WordMissing(LookupError):
-    """An edit named a word that the talk does not have."""
-
-    def __init__(self, index: int) -> None:
-        super().__init__(f"the talk has no word number {index + 1}")
-        self.index = index

@@ -1,58 +1,108 @@
-"""Preparing a recording: a proxy to play, the peaks of its sound, the faces in its picture. Done steps are skipped."""
+"""Preparing a recording: what is heard and seen in it, and a proxy to play. What was done before is not done again.
 
-from nimble_quote.jobs.workshop import Workshop, spaced
-from nimble_quote.media.analysis import find_faces, make_peaks, make_proxy
-from nimble_quote.media.ffmpeg import MediaFailed, Progress
-from nimble_quote.media.files import put_in_place
-from nimble_quote.media.probe import SourceFacts, SourceRefused, probe_source
-from nimble_quote.store import recordings
+derived / …/ peaks-10.u8 …    the waveform at several zooms
+             speech.json      where somebody speaks, and how loud it is
+             sound.m4a        the sound of the proxy
+             proxy.mp4        the proxy, where the original does not serve
+             looking / …      unfinished chunks of looking at the picture, gone when all is there
+"""
+
+import asyncio
+import shutil
+from pathlib import Path
+
+from nimble_quote.core.framing.shots import find_changes
+from nimble_quote.core.framing.subjects import Track, find_tracks
+from nimble_quote.core.timebase import ms_at
+from nimble_quote.jobs.working import Going, ask_for
+from nimble_quote.media.files import MediaRoot, put_in_place
+from nimble_quote.media.listening import ZOOMS_MS, listen, peaks_name, read_speech, write_speech
+from nimble_quote.media.looking import Looker
+from nimble_quote.media.probe import SourceFacts, probe_source
+from nimble_quote.store import pictures, recordings, transcripts
 from nimble_quote.store.recordings import RecordingRow
 
-PROXY, PEAKS = "proxy.mp4", "peaks.u8"
+PROXY, SOUND, SPEECH, LOOKING = "proxy.mp4", "sound.m4a", "speech.json", "looking"
+_HEARD = (SOUND, *(peaks_name(zoom) for zoom in ZOOMS_MS), SPEECH)
+"""What listening makes; the last is put in place last."""
+_LISTENING, _LOOKING = 0.1, 0.97
+"""How far the whole work is when these are done."""
 
 
-async def prepare_recording(shop: Workshop, recording_id: int) -> None:
-    """Makes what a recording lacks, step by step, and says how far it is. A recording that is gone is passed over."""
-    async with shop.pool.connection() as conn:
-        recording = await recordings.one(conn, recording_id)
-    try:
-        facts = await probe_source(shop.media.inside(recording.media_path), recording.file_name)
-        with shop.media.scratch(f"prepare-{recording_id}") as scratch:
-            peaks = shop.media.derived(recording.content, PEAKS)
-            if not peaks.exists():
-                await _stage(shop, recording_id, "Drawing the waveform")
-                await make_peaks(shop.media.inside(recording.media_path), scratch / PEAKS)
-                put_in_place(scratch / PEAKS, peaks)
-            proxy = shop.media.derived(recording.content, PROXY)
-            if not proxy.exists():
-                progress = await _stage(shop, recording_id, "Making a copy that plays smoothly")
-                await make_proxy(shop.media.inside(recording.media_path), scratch / PROXY, facts, progress)
-                put_in_place(scratch / PROXY, proxy)
-        await _faces(shop, recording, facts)
-    except (MediaFailed, SourceRefused, OSError) as failed:
-        async with shop.pool.connection() as conn:
-            await recordings.set_failed(conn, recording_id, str(failed))
-        return
-    async with shop.pool.connection() as conn:
-        await recordings.set_ready(conn, recording_id)
+async def prepare(going: Going) -> None:
+    """Makes what a recording lacks: the sound first, so that reading and cutting can begin before the rest is there."""
+    async with going.shop.pool.connection() as conn:
+        recording = await recordings.one(conn, going.recording_id)
+    source = going.shop.media.inside(recording.media_path)
+    facts = await probe_source(source, recording.file_name)
+    with going.shop.media.scratch(f"prepare-{recording.id}") as scratch:
+        if facts.sound_tracks:
+            await _listen(going, recording, source, facts, scratch)
+        if facts.width:
+            await _look(going, recording, source, facts, scratch)
+        elif not facts.serves:
+            _sound_is_proxy(going.shop.media, recording.content)
 
 
-async def _faces(shop: Workshop, recording: RecordingRow, facts: SourceFacts) -> None:
-    if not facts.width:
-        return
-    progress = await _stage(shop, recording.id, "Looking for the speaker's face")
-    proxy = shop.media.derived(recording.content, PROXY)
-    faces = await find_faces(proxy, shop.face_model, facts, progress)
-    async with shop.pool.connection() as conn:
-        await recordings.replace_faces(conn, recording.id, faces)
+def heard(media: MediaRoot, content: str) -> bool:
+    """Whether a recording has been listened to."""
+    return media.derived(content, SPEECH).exists()
 
 
-async def _stage(shop: Workshop, recording_id: int, stage: str) -> Progress:
-    async with shop.pool.connection() as conn:
-        await recordings.set_stage(conn, recording_id, stage)
+def forget_sound(media: MediaRoot, content: str) -> None:
+    """Drops what was made from a recording's sound, to be made anew from another track."""
+    for name in (*reversed(_HEARD), PROXY):
+        media.derived(content, name).unlink(missing_ok=True)
 
-    async def report(part: float) -> None:
-        async with shop.pool.connection() as conn:
-            await recordings.set_progress(conn, recording_id, part)
 
-    return spaced(report)
+async def _listen(going: Going, recording: RecordingRow, source: Path, facts: SourceFacts, scratch: Path) -> None:
+    media = going.shop.media
+    if not heard(media, recording.content):
+        progress = await going.stage("Listening", 0.0, _LISTENING)
+        found = await listen(source, recording.sound_track, facts.duration_ms, scratch, progress)
+        write_speech(found, scratch / SPEECH)
+        for name in _HEARD:
+            put_in_place(scratch / name, media.derived(recording.content, name))
+    async with going.shop.pool.connection() as conn:
+        found = read_speech(media.derived(recording.content, SPEECH))
+        await recordings.set_loudness(conn, recording.id, found.loudness_lufs)
+        if await transcripts.has_estimates(conn, recording.id):
+            await ask_for(conn, "align", recording.id)
+
+
+async def _look(going: Going, recording: RecordingRow, source: Path, facts: SourceFacts, scratch: Path) -> None:
+    media = going.shop.media
+    proxy = media.derived(recording.content, PROXY)
+    # A proxy that is there is looked at instead of the original: it decodes several times as fast.
+    proxied = proxy.exists() or facts.serves
+    looker = Looker(
+        source=proxy if proxy.exists() else source,
+        facts=facts,
+        model=going.shop.settings.face_model,
+        folder=media.derived(recording.content, LOOKING),
+        proxied=proxied,
+    )
+    await looker.look(scratch, await going.stage("Looking for cuts and faces", _LISTENING, _LOOKING))
+    await going.stage("Putting it together", _LOOKING)
+    if not proxied:
+        sound = media.derived(recording.content, SOUND) if facts.sound_tracks else None
+        await looker.join_proxy(sound, scratch / PROXY, scratch)
+        put_in_place(scratch / PROXY, proxy)
+    changes, tracks = await asyncio.to_thread(_found, looker)
+    async with going.shop.pool.connection() as conn:
+        await pictures.replace_found(conn, recording.id, changes, tracks)
+    shutil.rmtree(looker.folder, ignore_errors=True)
+
+
+def _found(looker: Looker) -> tuple[list[tuple[int, str]], list[Track]]:
+    rate = looker.plan.rate
+    changes = [(round(ms_at(change.frame, rate)), str(change.kind)) for change in find_changes(looker.looks())]
+    return changes, find_tracks(looker.faces(), [at for at, kind in changes if kind == "cut"])
+
+
+def _sound_is_proxy(media: MediaRoot, content: str) -> None:
+    """A recording without picture plays from its proxied sound alone."""
+    proxy = media.derived(content, PROXY)
+    if not proxy.exists():
+        shutil.copyfile(media.derived(content, SOUND), proxy.with_suffix(".part"))
+        put_in_place(proxy.with_suffix(".part"), proxy)

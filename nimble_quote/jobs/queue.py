@@ -10,7 +10,7 @@ queue = procrastinate.App(
     import_paths=["nimble_quote.jobs.tasks"],
 )
 
-PREPARE, EXPORT = "prepare-recording", "export-clip"
+WORK, EXPORT = "do-work", "export-clip"
 
 
 async def enqueue(conn: Connection, task: str, **arguments: int) -> None:

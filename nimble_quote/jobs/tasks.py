@@ -2,12 +2,29 @@
 
 from procrastinate import JobContext
 
-from nimble_quote.jobs import export, prepare
-from nimble_quote.jobs.queue import EXPORT, PREPARE, queue
+from nimble_quote.jobs import export
+from nimble_quote.jobs.align import align_words
+from nimble_quote.jobs.fetch import fetch_recording
+from nimble_quote.jobs.housekeeping import tidy
+from nimble_quote.jobs.inbox import take_from_inbox
+from nimble_quote.jobs.prepare import prepare
+from nimble_quote.jobs.queue import EXPORT, WORK, enqueue, queue
+from nimble_quote.jobs.transcribe import transcribe
+from nimble_quote.jobs.working import Doing, do_work
 from nimble_quote.jobs.workshop import Workshop
+from nimble_quote.store import work
 from nimble_quote.store.database import NotFound
+from nimble_quote.store.work import WorkKind
 
 STALLED_AFTER_S = 8.0
+
+DOING: dict[WorkKind, Doing] = {
+    "prepare": prepare,
+    "align": align_words,
+    "transcribe": transcribe,
+    "fetch": fetch_recording,
+}
+"""What each kind of work does. To add one: its name in the schema, a module, a line here."""
 
 
 def _shop(context: JobContext) -> Workshop:
@@ -16,16 +33,16 @@ def _shop(context: JobContext) -> Workshop:
     return shop
 
 
-@queue.task(name=PREPARE, pass_context=True)
-async def prepare_recording(context: JobContext, recording_id: int) -> None:
-    """See `prepare.prepare_recording`."""
+@queue.task(name=WORK, pass_context=True)
+async def work_on(context: JobContext, work_id: int) -> None:
+    """See `working.do_work`."""
     try:
-        await prepare.prepare_recording(_shop(context), recording_id)
+        await do_work(_shop(context), work_id, DOING)
     except NotFound:
         return
 
 
-@queue.task(name=EXPORT, pass_context=True)
+@queue.task(name=EXPORT, pass_context=True, priority=10)
 async def export_clip(context: JobContext, export_id: int) -> None:
     """See `export.export_clip`."""
     try:
@@ -35,8 +52,25 @@ async def export_clip(context: JobContext, export_id: int) -> None:
 
 
 @queue.periodic(cron="* * * * * */5")
-@queue.task(name="take-up-stalled", pass_context=True, queueing_lock="take-up-stalled")
+@queue.task(name="take-up-stalled", pass_context=True, queueing_lock="take-up-stalled", priority=20)
 async def take_up_stalled(context: JobContext, timestamp: int) -> None:
     """Queues again what a killed worker left undone: the queue itself leaves such a job as being done for ever."""
     for job in await queue.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER_S):
         await queue.job_manager.retry_job(job)
+    async with _shop(context).pool.connection() as conn:
+        for work_id in await work.forgotten(conn):
+            await enqueue(conn, WORK, work_id=work_id)
+
+
+@queue.periodic(cron="* * * * * */5")
+@queue.task(name="look-into-inbox", pass_context=True, queueing_lock="look-into-inbox", lock="inbox")
+async def look_into_inbox(context: JobContext, timestamp: int) -> None:
+    """See `inbox.take_from_inbox`."""
+    await take_from_inbox(_shop(context))
+
+
+@queue.periodic(cron="17 * * * *")
+@queue.task(name="tidy", pass_context=True, queueing_lock="tidy")
+async def tidy_up(context: JobContext, timestamp: int) -> None:
+    """See `housekeeping.tidy`."""
+    await tidy(_shop(context))

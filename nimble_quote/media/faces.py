@@ -1,9 +1,11 @@
 """Finding faces in a picture with the shipped full-range detector.
 
-The network looks at 192x192 pixels and answers for each of 48x48 anchor points with a score and a box relative to that
-point, in pixels of its input (as its published model card describes); overlapping answers are blended by score.
+The network looks at 192x192 pixels and answers for each of 48x48 anchor points with a score, a box and six points of
+the face relative to that point, in pixels of its input (as its published model card describes); overlapping answers are
+blended by score. Small faces are looked for in square tiles of the picture as well, where the whole shows none.
 """
 
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -12,83 +14,205 @@ from ai_edge_litert.interpreter import Interpreter
 from numpy.typing import NDArray
 
 from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.core.framing.subjects import Colours, SeenFace
 
-INPUT_SIZE = 192
+INPUT = 192
 _GRID = 48
 SURE = 0.62
 """The least score of a face: a ball or the back of a head can reach 0.6."""
 _SAME = 0.3
 """Boxes sharing this part of their joint area are answers for one face."""
+_TILE_STEP = 0.75
+"""Tiles overlap by a quarter, so that a face on an edge of one is whole in the next."""
+_SEARCH_EVERY = 5
+"""Looks without a face in the whole picture, of which one is followed by a look at every tile."""
+_AGAIN_EVERY = 10
+"""Looks after which the whole picture is tried again where only tiles showed faces."""
+_SMALL = 0.25
+"""Faces under this part of the picture's height: others as small may be missed in the whole picture."""
+_EYES, _NOSE = (0, 1), 2
 
-Boxes = NDArray[np.float32]
-"""n x 4: left, top, right, bottom, in fractions of the network's input."""
+Pixels = NDArray[np.uint8]
+"""height x width x 3, RGB."""
+Answers = NDArray[np.float32]
+"""n x 16: left, top, right, bottom, and six points (x, y), in fractions of what the network was shown."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Sheet:
+    """How ffmpeg lays one frame out for the detector: the whole picture in a square, and beside it the same with its
+    short side as long as the square's, from which the tiles are cut."""
+
+    width: int
+    height: int
+
+    @classmethod
+    def of(cls, width: int, height: int) -> "Sheet":
+        """For a picture of this displayed size."""
+        scale = INPUT / min(width, height)
+        return cls(width=max(INPUT, _even(width * scale)), height=max(INPUT, _even(height * scale)))
+
+    @property
+    def whole(self) -> tuple[int, int]:
+        """The size of the whole picture in its square."""
+        longest = max(self.width, self.height)
+        return _even(INPUT * self.width / longest), _even(INPUT * self.height / longest)
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return INPUT + self.width, self.height
+
+    @property
+    def filter(self) -> str:
+        """The ffmpeg filters that make it."""
+        across, down = self.whole
+        return (
+            f"split[w][t];[w]scale={across}:{down}:flags=area,pad={INPUT}:{self.height}[w];"
+            f"[t]scale={self.width}:{self.height}:flags=area[t];[w][t]hstack"
+        )
+
+    def tiles(self) -> list[tuple[int, int]]:
+        """The left and top of each tile in the larger picture."""
+        return [(x, y) for x in _starts(self.width) for y in _starts(self.height)]
 
 
 class FaceFinder:
-    """The detector, for pictures of one displayed size."""
+    """The detector, for pictures laid out on sheets of one kind; it looks where it found a face last."""
 
-    def __init__(self, model: Path, width: int, height: int) -> None:
-        self._network: Any = Interpreter(model_path=str(model), num_threads=2)
+    def __init__(self, model: Path, sheet: Sheet) -> None:
+        self._network: Any = Interpreter(model_path=str(model), num_threads=1)
         self._network.allocate_tensors()
         self._input = self._network.get_input_details()[0]["index"]
         outputs = sorted(self._network.get_output_details(), key=lambda one: int(one["shape"][-1]))
         self._scores, self._boxes = (one["index"] for one in outputs)
-        self._across = width / max(width, height)
-        self._down = height / max(width, height)
+        self._sheet = sheet
+        self._tiles = sheet.tiles()
+        self._in_tiles: list[int] = []
+        self._looks = self._empty = 0
 
-    @property
-    def filter(self) -> str:
-        """The ffmpeg filter that makes the network's input: the whole picture, middle of a black square."""
-        across, down = (max(2, round(INPUT_SIZE * part)) for part in (self._across, self._down))
-        return f"scale={across}:{down}:flags=area,pad={INPUT_SIZE}:{INPUT_SIZE}:(ow-iw)/2:(oh-ih)/2"
+    def find(self, pixels: Pixels, at_ms: int) -> list[SeenFace]:
+        """The faces in one frame, laid out as the sheet says."""
+        across, down = self._sheet.whole
+        larger = pixels[:, INPUT:]
+        if self._looks % _AGAIN_EVERY == 0:
+            self._in_tiles = []
+        self._looks += 1
+        if self._in_tiles:
+            found = [answer for number in self._in_tiles for answer in self._in(larger, number)]
+        else:
+            found = self._look(pixels[:INPUT, :INPUT], (across / INPUT, down / INPUT), (0.0, 0.0))
+        if self._worth_a_search(found):
+            found = self._search(larger) or found
+        self._empty = 0 if found else self._empty + 1
+        return [seen for answer, score in blended(found) if (seen := _seen(answer, score, at_ms, larger))]
 
-    def find(self, pixels: NDArray[np.uint8], at_ms: int) -> list[FaceSample]:
-        """The faces in one frame (INPUT_SIZE x INPUT_SIZE x 3, RGB, made by `filter`)."""
-        self._network.set_tensor(self._input, pixels[None].astype(np.float32) / 127.5 - 1)
+    def _worth_a_search(self, found: list[tuple[Answers, float]]) -> bool:
+        """Whether tiles may show more: where a face was lost, where there has been none, or where faces are small."""
+        if not found:
+            return bool(self._in_tiles) or self._empty % _SEARCH_EVERY == 0
+        return not self._in_tiles and min(a[3] - a[1] for a, _ in found) < _SMALL
+
+    def _search(self, larger: Pixels) -> list[tuple[Answers, float]]:
+        """Looks at every tile, and remembers those with a face."""
+        answers = {number: self._in(larger, number) for number in range(len(self._tiles))}
+        self._in_tiles = [number for number, found in answers.items() if found]
+        return [answer for found in answers.values() for answer in found]
+
+    def _in(self, larger: Pixels, number: int) -> list[tuple[Answers, float]]:
+        x, y = self._tiles[number]
+        height, width = larger.shape[:2]
+        scale = (INPUT / width, INPUT / height)
+        tile = larger[y : y + INPUT, x : x + INPUT]
+        return self._look(tile, (1 / scale[0], 1 / scale[1]), (x / width, y / height))
+
+    def _look(
+        self, shown: Pixels, covers: tuple[float, float], origin: tuple[float, float]
+    ) -> list[tuple[Answers, float]]:
+        """The answers for one square, in fractions of the picture.
+
+        `covers` is the part of the square that the picture fills (more than 1 for a tile), `origin` where in the
+        picture the square's corner is.
+        """
+        self._network.set_tensor(self._input, shown[None].astype(np.float32) / 127.5 - 1)
         self._network.invoke()
-        raw_scores = self._network.get_tensor(self._scores)[0, :, 0]
-        raw_boxes = self._network.get_tensor(self._boxes)[0]
-        scores = 1 / (1 + np.exp(-np.clip(raw_scores, -80, 80)))
-        likely = scores >= SURE
-        found = blended(_boxes(raw_boxes)[likely], scores[likely])
-        return [sample for box, score in found if (sample := self._sample(box, score, at_ms))]
-
-    def _sample(self, box: Boxes, score: float, at_ms: int) -> FaceSample | None:
-        margin_x, margin_y = (1 - self._across) / 2, (1 - self._down) / 2
-        left, right = np.clip((box[[0, 2]] - margin_x) / self._across, 0, 1)
-        top, bottom = np.clip((box[[1, 3]] - margin_y) / self._down, 0, 1)
-        if right <= left or bottom <= top:
-            return None
-        return FaceSample(
-            at_ms=at_ms, x=float(left), y=float(top), width=float(right - left), height=float(bottom - top), score=score
-        )
+        raw = self._network.get_tensor(self._scores)[0, :, 0]
+        likely = np.nonzero(raw >= np.log(SURE / (1 - SURE)))[0]
+        if not len(likely):
+            return []
+        scores = 1 / (1 + np.exp(-raw[likely]))
+        answers = _answers(self._network.get_tensor(self._boxes)[0], likely)
+        answers[:, 0::2] = answers[:, 0::2] / covers[0] + origin[0]
+        answers[:, 1::2] = answers[:, 1::2] / covers[1] + origin[1]
+        return [(answer, float(score)) for answer, score in zip(answers, scores, strict=True)]
 
 
-def _boxes(raw: NDArray[np.float32]) -> Boxes:
-    points = (np.arange(_GRID, dtype=np.float32) + 0.5) / _GRID
-    middle_x = np.tile(points, _GRID) + raw[:, 0] / INPUT_SIZE
-    middle_y = np.repeat(points, _GRID) + raw[:, 1] / INPUT_SIZE
-    half_width, half_height = raw[:, 2] / INPUT_SIZE / 2, raw[:, 3] / INPUT_SIZE / 2
-    return np.stack(
+def _answers(raw: NDArray[np.float32], which: NDArray[np.int64]) -> Answers:
+    """Boxes and points of some anchor points, in fractions of the network's input."""
+    x, y = (which % _GRID + 0.5) / _GRID, (which // _GRID + 0.5) / _GRID
+    told = raw[which] / INPUT
+    half_width, half_height = told[:, 2] / 2, told[:, 3] / 2
+    middle_x, middle_y = x + told[:, 0], y + told[:, 1]
+    box = np.stack(
         [middle_x - half_width, middle_y - half_height, middle_x + half_width, middle_y + half_height], axis=1
     )
+    points = told[:, 4:16].copy()
+    points[:, 0::2] += x[:, None]
+    points[:, 1::2] += y[:, None]
+    return np.concatenate([box, points], axis=1).astype(np.float32)
 
 
-def blended(boxes: Boxes, scores: NDArray[np.float32]) -> list[tuple[Boxes, float]]:
-    """One box for each face: the score-weighted mean of those that overlap its surest, and that one's score."""
+def blended(found: list[tuple[Answers, float]]) -> list[tuple[Answers, float]]:
+    """One answer for each face: the score-weighted mean of those that overlap its surest, and that one's score."""
+    if not found:
+        return []
+    answers, scores = np.stack([a for a, _ in found]), np.array([s for _, s in found], np.float32)
     left = np.argsort(-scores)
-    faces: list[tuple[Boxes, float]] = []
+    faces: list[tuple[Answers, float]] = []
     while len(left):
-        same = _overlap(boxes[left[0]], boxes[left]) > _SAME
+        same = _overlap(answers[left[0]], answers[left]) > _SAME
         same[0] = True
         group = left[same]
         weights = scores[group][:, None]
-        faces.append(((boxes[group] * weights).sum(axis=0) / weights.sum(), float(scores[left[0]])))
+        faces.append(((answers[group] * weights).sum(axis=0) / weights.sum(), float(scores[left[0]])))
         left = left[~same]
     return faces
 
 
-def _overlap(one: Boxes, others: Boxes) -> NDArray[np.float32]:
+def _seen(answer: Answers, score: float, at_ms: int, picture: Pixels) -> SeenFace | None:
+    left, top, right, bottom = (float(v) for v in np.clip(answer[:4], 0, 1))
+    if right <= left or bottom <= top:
+        return None
+    sample = FaceSample(at_ms=at_ms, x=left, y=top, width=right - left, height=bottom - top, score=score)
+    return SeenFace(sample=sample, turn=_turn(answer), colours=colours(picture, sample))
+
+
+def _turn(answer: Answers) -> float:
+    """How far the nose stands to the side of the eyes' middle, in half their distance: about the sine of the turn."""
+    points = answer[4:].reshape(6, 2)
+    right, left = points[_EYES[0], 0], points[_EYES[1], 0]
+    apart = max(abs(float(left - right)), 1e-4)
+    return float(np.clip(2 * (points[_NOSE, 0] - (right + left) / 2) / apart, -1, 1))
+
+
+def colours(picture: Pixels, face: FaceSample) -> Colours:
+    """The mean colours of the hair, the face and the clothes under it: what tells people apart from afar."""
+    height, width = picture.shape[:2]
+    x, y = face.middle
+    found = []
+    for across, up, down in ((0.45, -0.85, -0.6), (0.25, -0.15, 0.15), (0.3, 0.75, 1.0), (0.6, 1.1, 1.6)):
+        rows = slice(*_inside(y + up * face.height, y + down * face.height, height))
+        columns = slice(*_inside(x - across * face.width, x + across * face.width, width))
+        found.append(picture[rows, columns].reshape(-1, 3).mean(axis=0) / 255)
+    return np.concatenate(found).astype(np.float32)
+
+
+def _inside(low: float, high: float, size: int) -> tuple[int, int]:
+    """At least one pixel of a row or column, inside the picture."""
+    first = min(size - 1, max(0, int(low * size)))
+    return first, max(first + 1, min(size, int(high * size)))
+
+
+def _overlap(one: Answers, others: Answers) -> NDArray[np.float32]:
     width = np.minimum(one[2], others[:, 2]) - np.maximum(one[0], others[:, 0])
     height = np.minimum(one[3], others[:, 3]) - np.maximum(one[1], others[:, 1])
     shared = np.clip(width, 0, None) * np.clip(height, 0, None)
@@ -96,3 +220,15 @@ def _overlap(one: Boxes, others: Boxes) -> NDArray[np.float32]:
     whole = (one[2] - one[0]) * (one[3] - one[1]) + area - shared
     result: NDArray[np.float32] = shared / np.maximum(whole, 1e-9)
     return result
+
+
+def _starts(length: int) -> list[int]:
+    """Where tiles begin along a side, the last at its end."""
+    if length <= INPUT:
+        return [0]
+    count = int(np.ceil((length - INPUT) / (INPUT * _TILE_STEP))) + 1
+    return [round(i * (length - INPUT) / (count - 1)) for i in range(count)]
+
+
+def _even(value: float) -> int:
+    return max(2, round(value / 2) * 2)

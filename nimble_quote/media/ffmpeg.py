@@ -71,6 +71,26 @@ async def run_with_progress(
         raise MediaFailed(command, text)
 
 
+async def blocks(command: list[str], size: int) -> AsyncIterator[bytes]:
+    """What a command writes, in blocks of `size` bytes (the last may be shorter). Raises where it fails."""
+    pipe = asyncio.subprocess.PIPE
+    async with running(command, stdout=pipe, stderr=pipe, limit=max(size, 1 << 16)) as process:
+        assert process.stdout is not None
+        assert process.stderr is not None
+        said = asyncio.ensure_future(process.stderr.read())
+        while True:
+            try:
+                yield await process.stdout.readexactly(size)
+            except asyncio.IncompleteReadError as last:
+                if last.partial:
+                    yield last.partial
+                break
+        await process.wait()
+        text = (await said).decode(errors="replace")
+    if process.returncode:
+        raise MediaFailed(command, text)
+
+
 async def ffprobe(path: Path, *options: str) -> dict[str, Any]:
     """What ffprobe tells of a file, as its JSON."""
     out, _ = await run(["ffprobe", "-v", "error", *GUARDS, "-of", "json", *options, "-i", str(path)])

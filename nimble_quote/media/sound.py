@@ -9,9 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nimble_quote.core.assembly import Assembly, Segment
-from nimble_quote.media.analysis import blocks
 from nimble_quote.media.cutting import Reach
-from nimble_quote.media.ffmpeg import GUARDS
+from nimble_quote.media.ffmpeg import GUARDS, blocks
 
 SAMPLE_RATE = 48_000
 FADE_MS = 6

@@ -8,6 +8,7 @@ from psycopg.types.json import Jsonb
 
 from nimble_quote.core.edits import Edit
 from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.timebase import Span
 from nimble_quote.store.database import Connection, NotFound
 
 
@@ -84,6 +85,20 @@ async def of_recording(conn: Connection, recording_id: int) -> list[QuoteRow]:
             [recording_id],
         )
         return await cursor.fetchall()
+
+
+async def places(conn: Connection) -> list[tuple[int, int, str, Span]]:
+    """Where every quote was taken: the recording, the quote, its title and its span, in order of time."""
+    cursor = await conn.execute(
+        """select q.recording_id, q.id, h.document->>'title', (h.document->'span'->>'start_ms')::int,
+               (h.document->'span'->>'end_ms')::int
+           from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
+           where q.removed_at is null order by q.recording_id, 4, q.id"""
+    )
+    return [
+        (int(str(row[0])), int(str(row[1])), str(row[2]), Span(start_ms=int(str(row[3])), end_ms=int(str(row[4]))))
+        for row in await cursor.fetchall()
+    ]
 
 
 async def revise(conn: Connection, quote: QuoteRow, edit: Edit, said: str, document: QuoteDocument) -> None:

@@ -1,16 +1,19 @@
-"""Recordings: their facts and how far their preparation is."""
+"""Recordings: their facts, and what a person tells of them."""
 
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import asdict, dataclass
+from datetime import date, datetime
 from fractions import Fraction
+from typing import Any
 
 from psycopg.rows import class_row, scalar_row
+from psycopg.types.json import Jsonb
 
 from nimble_quote.core.assembly import RecordingFacts
-from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.timebase import Span
 from nimble_quote.media.probe import SourceFacts
 from nimble_quote.store.database import Connection, NotFound
+
+KEPT_DAYS = 1
+"""A removed recording can be put back for so long."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -19,6 +22,9 @@ class RecordingRow:
 
     id: int
     title: str
+    series: str | None
+    held_on: date | None
+    notes: str
     file_name: str
     content: str
     media_path: str
@@ -28,14 +34,15 @@ class RecordingRow:
     rate_num: int
     rate_den: int
     video_codec: str | None
-    audio_codec: str
+    audio_codec: str | None
+    sound_tracks: list[dict[str, Any]]
+    sound_track: int
+    loudness_lufs: float | None
     size_bytes: int
     transcript_notes: list[str]
-    state: str
-    stage: str
-    progress: float
-    stage_started_at: datetime
-    problem: str | None
+    transcript_origin: str | None
+    transcript_rough: bool
+    removed_at: datetime | None
     created_at: datetime
     words: int
     speakers: list[str]
@@ -53,9 +60,9 @@ class RecordingRow:
 
 
 _SELECT = """
-    select r.id, r.title, r.file_name, r.content, r.media_path, r.duration_ms, r.width, r.height, r.rate_num, r.rate_den,
-        r.video_codec, r.audio_codec, r.size_bytes, r.transcript_notes, r.state::text, r.stage, r.progress,
-        r.stage_started_at, r.problem, r.created_at,
+    select r.id, r.title, r.series, r.held_on, r.notes, r.file_name, r.content, r.media_path, r.duration_ms, r.width,
+        r.height, r.rate_num, r.rate_den, r.video_codec, r.audio_codec, r.sound_tracks, r.sound_track, r.loudness_lufs,
+        r.size_bytes, r.transcript_notes, r.transcript_origin, r.transcript_rough, r.removed_at, r.created_at,
         coalesce((select max(s.first_word + cardinality(s.words)) from sentence s where s.recording_id = r.id), 0) as words,
         coalesce((select array_agg(distinct s.speaker order by s.speaker) from sentence s
             where s.recording_id = r.id and s.speaker is not null), '{}') as speakers,
@@ -64,15 +71,20 @@ _SELECT = """
 """
 
 
-async def shelf(conn: Connection) -> list[RecordingRow]:
-    """All recordings, newest first."""
+async def shelf(conn: Connection, removed: bool = False) -> list[RecordingRow]:
+    """All recordings, newest first: those on the shelf, or those removed that can still be put back."""
     async with conn.cursor(row_factory=class_row(RecordingRow)) as cursor:
-        await cursor.execute(_SELECT + " order by r.created_at desc, r.id desc")
+        await cursor.execute(
+            _SELECT
+            + """ where (r.removed_at is not null) = %s
+                order by coalesce(r.held_on, r.created_at::date) desc, r.created_at desc, r.id desc""",
+            [removed],
+        )
         return await cursor.fetchall()
 
 
 async def one(conn: Connection, recording_id: int) -> RecordingRow:
-    """One recording. Raises `NotFound`."""
+    """One recording, also a removed one. Raises `NotFound`."""
     async with conn.cursor(row_factory=class_row(RecordingRow)) as cursor:
         await cursor.execute(_SELECT + " where r.id = %s", [recording_id])
         row = await cursor.fetchone()
@@ -82,83 +94,115 @@ async def one(conn: Connection, recording_id: int) -> RecordingRow:
 
 
 async def with_content(conn: Connection, content: str) -> tuple[int, str] | None:
-    """The id and title of the recording with this content, where it is on the shelf already."""
+    """The id and title of the recording with this content, where it is on the shelf already (or was removed)."""
     cursor = await conn.execute("select id, title from recording where content = %s", [content])
     row = await cursor.fetchone()
     return (int(str(row[0])), str(row[1])) if row else None
 
 
 async def add(
-    conn: Connection, *, title: str, file_name: str, content: str, media_path: str, facts: SourceFacts, notes: list[str]
-) -> int:
-    """Puts a recording on the shelf, to be prepared; its id."""
+    conn: Connection,
+    *,
+    title: str,
+    file_name: str,
+    content: str,
+    media_path: str,
+    facts: SourceFacts,
+    series: str | None = None,
+) -> int | None:
+    """Puts a recording on the shelf; its id, or None where one with this content is there."""
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
-            """insert into recording (title, file_name, content, media_path, duration_ms, width, height, rate_num,
-                   rate_den, video_codec, audio_codec, size_bytes, transcript_notes)
-               values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s) returning id""",
-            [
-                title,
-                file_name,
-                content,
-                media_path,
-                facts.duration_ms,
-                facts.width,
-                facts.height,
-                facts.rate.numerator,
-                facts.rate.denominator,
-                facts.video_codec,
-                facts.audio_codec,
-                facts.size_bytes,
-                notes,
-            ],
+            """insert into recording (title, series, file_name, content, media_path, duration_ms, width, height, rate_num,
+                   rate_den, video_codec, audio_codec, sound_tracks, size_bytes)
+               values (%(title)s, %(series)s, %(file_name)s, %(content)s, %(media_path)s, %(duration_ms)s, %(width)s,
+                   %(height)s, %(rate_num)s, %(rate_den)s, %(video_codec)s, %(audio_codec)s, %(sound_tracks)s, %(size_bytes)s)
+               on conflict (content) do nothing returning id""",
+            {
+                "title": title,
+                "series": series,
+                "file_name": file_name,
+                "content": content,
+                "media_path": media_path,
+                "duration_ms": facts.duration_ms,
+                "width": facts.width,
+                "height": facts.height,
+                "rate_num": facts.rate.numerator,
+                "rate_den": facts.rate.denominator,
+                "video_codec": facts.video_codec,
+                "audio_codec": facts.audio_codec,
+                "sound_tracks": Jsonb([asdict(track) for track in facts.sound_tracks]),
+                "size_bytes": facts.size_bytes,
+            },
         )
-        return int(await cursor.fetchone() or 0)
+        found = await cursor.fetchone()
+    return int(found) if found is not None else None
 
 
-async def set_stage(conn: Connection, recording_id: int, stage: str) -> None:
-    """Says what is being made from a recording now."""
+async def describe(
+    conn: Connection, recording_id: int, *, title: str, series: str | None, held_on: date | None, notes: str
+) -> None:
+    """Keeps what a person tells of a recording."""
     await conn.execute(
-        """update recording set state = 'preparing', problem = null, stage = %s, progress = 0, stage_started_at = now()
-           where id = %s""",
-        [stage, recording_id],
+        "update recording set title = %s, series = %s, held_on = %s, notes = %s where id = %s",
+        [title, series, held_on, notes, recording_id],
     )
 
 
-async def set_progress(conn: Connection, recording_id: int, progress: float) -> None:
-    """Says how far the stage is."""
-    await conn.execute("update recording set progress = %s where id = %s", [progress, recording_id])
+async def choose_sound(conn: Connection, recording_id: int, track: int) -> None:
+    """Takes another of a recording's sound tracks."""
+    await conn.execute("update recording set sound_track = %s where id = %s", [track, recording_id])
 
 
-async def set_ready(conn: Connection, recording_id: int) -> None:
-    """Says that a recording is fully prepared."""
+async def set_loudness(conn: Connection, recording_id: int, loudness_lufs: float | None) -> None:
+    """Keeps how loud a recording is."""
+    await conn.execute("update recording set loudness_lufs = %s where id = %s", [loudness_lufs, recording_id])
+
+
+async def set_transcript_facts(
+    conn: Connection, recording_id: int, *, origin: str, rough: bool, notes: list[str]
+) -> None:
+    """Keeps where a recording's words are from, whether stretches of them have no times of their own, and what was
+    mended or left out when they were read."""
     await conn.execute(
-        "update recording set state = 'ready', stage = 'Ready', progress = 1, problem = null where id = %s",
-        [recording_id],
+        "update recording set transcript_origin = %s, transcript_rough = %s, transcript_notes = %s where id = %s",
+        [origin, rough, notes, recording_id],
     )
 
 
-async def set_failed(conn: Connection, recording_id: int, problem: str) -> None:
-    """Says why preparing a recording failed."""
-    await conn.execute("update recording set state = 'failed', problem = %s where id = %s", [problem, recording_id])
+async def set_removed(conn: Connection, recording_id: int, removed: bool) -> None:
+    """Takes a recording off the shelf, or puts it back. Nothing of it is lost until it is purged."""
+    await conn.execute(
+        "update recording set removed_at = case when %s then now() end where id = %s", [removed, recording_id]
+    )
 
 
-async def replace_faces(conn: Connection, recording_id: int, faces: list[FaceSample]) -> None:
-    """Keeps the faces found in a recording, instead of any kept before."""
-    await conn.execute("delete from face where recording_id = %s", [recording_id])
-    async with conn.cursor() as cursor:
-        await cursor.executemany(
-            "insert into face (recording_id, at_ms, x, y, width, height, score) values (%s, %s, %s, %s, %s, %s, %s)",
-            [[recording_id, f.at_ms, f.x, f.y, f.width, f.height, f.score] for f in faces],
-        )
-
-
-async def faces_in(conn: Connection, recording_id: int, span: Span) -> list[FaceSample]:
-    """The faces found in a stretch of a recording, in order of time."""
+async def purge(conn: Connection) -> list[tuple[str, str]]:
+    """Drops recordings that were removed over a day ago, with all that hangs on them; their contents and media paths."""
     cursor = await conn.execute(
-        """select at_ms, x, y, width, height, score from face
-           where recording_id = %s and at_ms >= %s and at_ms < %s order by at_ms""",
-        [recording_id, span.start_ms, span.end_ms],
+        """delete from recording where removed_at < now() - make_interval(days => %s)
+           returning content, media_path""",
+        [KEPT_DAYS],
     )
-    names = ("at_ms", "x", "y", "width", "height", "score")
-    return [FaceSample.model_validate(dict(zip(names, row, strict=True))) for row in await cursor.fetchall()]
+    return [(str(content), str(path)) for content, path in await cursor.fetchall()]
+
+
+async def what_goes_with(conn: Connection, recording_id: int) -> tuple[int, int]:
+    """How many quotes and finished clips are of a recording."""
+    cursor = await conn.execute(
+        """select (select count(*) from quote where recording_id = %(id)s and removed_at is null),
+               (select count(*) from export e join quote q on q.id = e.quote_id
+                where q.recording_id = %(id)s and e.state = 'done')""",
+        {"id": recording_id},
+    )
+    row = await cursor.fetchone()
+    assert row is not None
+    return int(str(row[0])), int(str(row[1]))
+
+
+async def series_names(conn: Connection) -> list[str]:
+    """The names of all series."""
+    cursor = await conn.execute(
+        "select distinct series from recording where series is not null and removed_at is null order by series"
+    )
+    return [str(row[0]) for row in await cursor.fetchall()]

@@ -1,19 +1,29 @@
-"""The words of recordings, a row for each sentence."""
+"""The words of recordings, a row for each sentence, and what people corrected in them."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Any
 
-from psycopg.rows import class_row
+from psycopg.rows import class_row, scalar_row
+from psycopg.types.json import Jsonb
 
 from nimble_quote.core.timebase import Span
-from nimble_quote.core.transcript.cues import HeardWord
-from nimble_quote.core.transcript.words import Sentence, Word
-from nimble_quote.store.database import Connection
+from nimble_quote.core.transcript.document import (
+    Piece,
+    SpokenSentence,
+    SpokenWord,
+    Transcript,
+    numbered,
+    pieces_between,
+    undoing,
+)
+from nimble_quote.core.transcript.words import Word
+from nimble_quote.store.database import Connection, NotFound
 
 
 @dataclass(frozen=True, kw_only=True)
 class SentenceRow:
-    """A sentence: its words and their times, side by side."""
+    """A sentence: its words, their times and where those come from, side by side."""
 
     number: int
     first_word: int
@@ -21,38 +31,92 @@ class SentenceRow:
     words: list[str]
     starts_ms: list[int]
     ends_ms: list[int]
+    timing: str
+    sure: list[int | None] | None
+    heard: list[str | None] | None
 
 
-async def add(conn: Connection, recording_id: int, words: Sequence[HeardWord], sentences: Sequence[Sentence]) -> None:
-    """Keeps the transcript of a recording."""
-    copy = "copy sentence (recording_id, number, first_word, speaker, words, starts_ms, ends_ms, body) from stdin"
-    async with conn.cursor() as cursor, cursor.copy(copy) as rows:
-        for number, sentence in enumerate(sentences):
-            run = [heard.word for heard in words[sentence.first : sentence.end]]
-            texts = [word.text for word in run]
-            await rows.write_row(
-                [recording_id, number, sentence.first, sentence.speaker, texts,
-                 [word.start_ms for word in run], [word.end_ms for word in run], " ".join(texts)]
-            )  # fmt: skip
+@dataclass(frozen=True, kw_only=True)
+class TranscriptHead:
+    """How far the corrections of a transcript are: the revision, and what undo and redo would do."""
+
+    revision: int
+    undo_said: str | None
+    redo_said: str | None
+
+
+class StaleTranscript(RuntimeError):
+    """A correction was made on a transcript that has changed since."""
+
+    def __init__(self) -> None:
+        super().__init__("The words were changed elsewhere in the meantime. Your correction was not made; look again.")
+
+
+_COLUMNS = "number, first_word, speaker, words, starts_ms, ends_ms, timing, sure, heard"
+
+
+async def keep(conn: Connection, recording_id: int, transcript: Transcript) -> None:
+    """Keeps the transcript of a recording, instead of any kept before and of what was corrected in it."""
+    await conn.execute("delete from sentence where recording_id = %s", [recording_id])
+    await conn.execute("delete from transcript_revision where recording_id = %s", [recording_id])
+    await conn.execute("update recording set transcript_head = 0 where id = %s", [recording_id])
+    await _keep_colours(conn, recording_id, transcript.colours)
+    await _insert(conn, recording_id, 0, transcript.sentences)
+    await _renumber(conn, recording_id)
+
+
+async def retime(conn: Connection, recording_id: int, transcript: Transcript) -> None:
+    """Gives the words of a transcript other times; all else of it is as it is kept."""
+    async with conn.cursor() as cursor:
+        await cursor.executemany(
+            "update sentence set starts_ms = %s, ends_ms = %s, timing = %s where recording_id = %s and number = %s",
+            [
+                [[w.start_ms for w in one.words], [w.end_ms for w in one.words],
+                 "".join(w.timing for w in one.words), recording_id, number]
+                for number, one in enumerate(transcript.sentences)
+            ],
+        )  # fmt: skip
 
 
 async def whole(conn: Connection, recording_id: int) -> list[SentenceRow]:
     """All sentences of a recording, in order."""
     async with conn.cursor(row_factory=class_row(SentenceRow)) as cursor:
         await cursor.execute(
-            """select number, first_word, speaker, words, starts_ms, ends_ms from sentence
-               where recording_id = %s order by number""",
+            f"select {_COLUMNS} from sentence where recording_id = %s order by number",  # noqa: S608 - a constant
             [recording_id],
         )
         return await cursor.fetchall()
+
+
+async def load(conn: Connection, recording_id: int) -> Transcript:
+    """The transcript of a recording, to be corrected."""
+    rows = await whole(conn, recording_id)
+    return Transcript(sentences=tuple(_sentence(row) for row in rows), colours=await colours(conn, recording_id))
+
+
+async def has_estimates(conn: Connection, recording_id: int) -> bool:
+    """Whether some words of a recording have times that are only estimated."""
+    cursor = await conn.execute(
+        "select exists (select from sentence where recording_id = %s and timing ~ 'e')", [recording_id]
+    )
+    row = await cursor.fetchone()
+    return bool(row and row[0])
+
+
+async def colours(conn: Connection, recording_id: int) -> dict[str, int]:
+    """The speakers of a recording and their colours."""
+    cursor = await conn.execute(
+        "select name, colour from speaker where recording_id = %s order by name", [recording_id]
+    )
+    return {str(name): int(str(colour)) for name, colour in await cursor.fetchall()}
 
 
 async def words_in(conn: Connection, recording_id: int, span: Span) -> list[Word]:
     """The words of every sentence that touches a span."""
     async with conn.cursor(row_factory=class_row(SentenceRow)) as cursor:
         await cursor.execute(
-            """select number, first_word, speaker, words, starts_ms, ends_ms from sentence
-               where recording_id = %s and end_ms >= %s and start_ms <= %s order by number""",
+            f"""select {_COLUMNS} from sentence
+                where recording_id = %s and end_ms >= %s and start_ms <= %s order by number""",  # noqa: S608 - a constant
             [recording_id, span.start_ms, span.end_ms],
         )
         return words_of(await cursor.fetchall())
@@ -62,12 +126,13 @@ async def words_between(conn: Connection, recording_id: int, first: int, last: i
     """The words of every sentence that holds one of the words `first` to `last`, and of one sentence either side."""
     async with conn.cursor(row_factory=class_row(SentenceRow)) as cursor:
         await cursor.execute(
-            """with held as (
+            f"""with held as (
                    select min(number) as low, max(number) as high from sentence
                    where recording_id = %(id)s and first_word <= %(last)s
                      and first_word + cardinality(words) > %(first)s)
-               select s.number, s.first_word, s.speaker, s.words, s.starts_ms, s.ends_ms from sentence s, held
-               where s.recording_id = %(id)s and s.number between held.low - 1 and held.high + 1 order by s.number""",
+               select {_COLUMNS} from sentence, held
+               where recording_id = %(id)s and number between held.low - 1 and held.high + 1
+               order by number""",  # noqa: S608 - a constant
             {"id": recording_id, "first": first, "last": last},
         )
         return words_of(await cursor.fetchall())
@@ -75,8 +140,185 @@ async def words_between(conn: Connection, recording_id: int, first: int, last: i
 
 def words_of(rows: Sequence[SentenceRow]) -> list[Word]:
     """The words of sentences that follow one another."""
+    return numbered((_sentence(row) for row in rows), rows[0].first_word) if rows else []
+
+
+async def head(conn: Connection, recording_id: int, lock: bool = False) -> TranscriptHead:
+    """How far corrections are, with the transcript locked where it is to be changed. Raises `NotFound`."""
+    if lock:
+        await conn.execute("select from recording where id = %s for update", [recording_id])
+    async with conn.cursor(row_factory=class_row(TranscriptHead)) as cursor:
+        await cursor.execute(
+            """select r.transcript_head as revision,
+                   (select v.said from transcript_revision v
+                    where v.recording_id = r.id and v.number = r.transcript_head) as undo_said,
+                   (select v.said from transcript_revision v
+                    where v.recording_id = r.id and v.parent = r.transcript_head order by v.number desc limit 1) as redo_said
+               from recording r where r.id = %s""",
+            [recording_id],
+        )
+        row = await cursor.fetchone()
+    if row is None:
+        raise NotFound("There is no such recording.")
+    return row
+
+
+async def revise(
+    conn: Connection, recording_id: int, on_revision: int, before: Transcript, after: Transcript, said: str
+) -> None:
+    """Makes a correction that was computed on a transcript read with its lock, and keeps how to undo it."""
+    pieces = pieces_between(before, after)
+    change = {"pieces": [_plain_piece(piece) for piece in pieces], "colours": [before.colours, after.colours]}
+    await conn.execute(
+        """with added as (
+               insert into transcript_revision (recording_id, number, parent, said, change)
+               select %(id)s, coalesce(max(number), 0) + 1, %(parent)s, %(said)s, %(change)s
+               from transcript_revision where recording_id = %(id)s returning number)
+           update recording set transcript_head = (select number from added) where id = %(id)s""",
+        {"id": recording_id, "parent": on_revision, "said": said, "change": Jsonb(change)},
+    )
+    await _keep_colours(conn, recording_id, after.colours)
+    await _apply(conn, recording_id, pieces)
+
+
+async def undo(conn: Connection, recording_id: int) -> None:
+    """Takes the last correction back, where there is one. Call with the transcript locked."""
+    cursor = await conn.execute(
+        """select v.parent, v.change from transcript_revision v join recording r
+           on r.id = v.recording_id and r.transcript_head = v.number where r.id = %s""",
+        [recording_id],
+    )
+    if row := await cursor.fetchone():
+        await _turn(conn, recording_id, int(str(row[0])), row[1], undone=True)
+
+
+async def redo(conn: Connection, recording_id: int) -> None:
+    """Makes the newest correction again that was taken back here. Call with the transcript locked."""
+    cursor = await conn.execute(
+        """select v.number, v.change from transcript_revision v join recording r
+           on r.id = v.recording_id and r.transcript_head = v.parent where r.id = %s
+           order by v.number desc limit 1""",
+        [recording_id],
+    )
+    if row := await cursor.fetchone():
+        await _turn(conn, recording_id, int(str(row[0])), row[1], undone=False)
+
+
+async def _turn(conn: Connection, recording_id: int, to_head: int, change: Any, undone: bool) -> None:
+    pieces = [_piece(told) for told in change["pieces"]]
+    before, after = change["colours"]
+    await _keep_colours(conn, recording_id, before if undone else after)
+    if undone:
+        pieces = undoing(pieces)
+    await _apply(conn, recording_id, pieces)
+    await conn.execute("update recording set transcript_head = %s where id = %s", [to_head, recording_id])
+
+
+async def _apply(conn: Connection, recording_id: int, pieces: Sequence[Piece]) -> None:
+    for piece in reversed(pieces):
+        end, shift = piece.at + len(piece.removed), len(piece.added) - len(piece.removed)
+        await conn.execute(
+            "delete from sentence where recording_id = %s and number >= %s and number < %s",
+            [recording_id, piece.at, end],
+        )
+        if shift:
+            await conn.execute(
+                "update sentence set number = number + %s where recording_id = %s and number >= %s",
+                [shift, recording_id, end],
+            )
+        await _insert(conn, recording_id, piece.at, piece.added)
+    if pieces:
+        await _renumber(conn, recording_id)
+
+
+async def _insert(conn: Connection, recording_id: int, at: int, sentences: Iterable[SpokenSentence]) -> None:
+    await conn.execute("set constraints sentence_pkey, sentence_recording_id_first_word_key deferred")
+    copy = f"copy sentence (recording_id, {_COLUMNS}, body) from stdin"
+    async with conn.cursor() as cursor, cursor.copy(copy) as rows:
+        for number, one in enumerate(sentences, start=at):
+            words = one.words
+            await rows.write_row([
+                recording_id, number, 0, one.speaker, [w.text for w in words], [w.start_ms for w in words],
+                [w.end_ms for w in words], "".join(w.timing for w in words),
+                [w.sure for w in words] if any(w.sure is not None for w in words) else None,
+                [w.heard for w in words] if any(w.heard is not None for w in words) else None,
+                one.text,
+            ])  # fmt: skip
+
+
+async def _renumber(conn: Connection, recording_id: int) -> None:
+    """Gives each sentence the number of its first word anew."""
+    await conn.execute(
+        """update sentence s set first_word = c.first from (
+               select number, sum(cardinality(words)) over (order by number) - cardinality(words) as first
+               from sentence where recording_id = %(id)s) c
+           where s.recording_id = %(id)s and s.number = c.number and s.first_word <> c.first""",
+        {"id": recording_id},
+    )
+    await conn.execute("set constraints sentence_pkey, sentence_recording_id_first_word_key immediate")
+
+
+async def _keep_colours(conn: Connection, recording_id: int, wanted: dict[str, int]) -> None:
+    async with conn.cursor() as cursor:
+        await cursor.executemany(
+            """insert into speaker (recording_id, name, colour) values (%s, %s, %s)
+               on conflict (recording_id, name) do update set colour = excluded.colour""",
+            [[recording_id, name, colour] for name, colour in wanted.items()],
+        )
+
+
+async def names(conn: Connection) -> list[str]:
+    """The names of the house, as it spells them."""
+    async with conn.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute("select name from house_name order by name")
+        return [str(name) for name in await cursor.fetchall()]
+
+
+async def add_name(conn: Connection, name: str) -> None:
+    """Adds a name to those of the house; one that is there stays."""
+    await conn.execute("insert into house_name (name) values (%s) on conflict do nothing", [name])
+
+
+async def drop_name(conn: Connection, name: str) -> None:
+    """Takes a name off those of the house."""
+    await conn.execute("delete from house_name where name = %s", [name])
+
+
+def _sentence(row: SentenceRow) -> SpokenSentence:
+    count = len(row.words)
+    sure, heard = row.sure or [None] * count, row.heard or [None] * count
+    words = (
+        SpokenWord(text=text, start_ms=start, end_ms=end, timing=timing, sure=certain, heard=before)
+        for text, start, end, timing, certain, before in zip(
+            row.words, row.starts_ms, row.ends_ms, row.timing, sure, heard, strict=True
+        )
+    )
+    return SpokenSentence(words=tuple(words), speaker=row.speaker)
+
+
+def _plain_piece(piece: Piece) -> dict[str, Any]:
+    return {"at": piece.at, "removed": _plain(piece.removed), "added": _plain(piece.added)}
+
+
+def _plain(sentences: Sequence[SpokenSentence]) -> list[Any]:
     return [
-        Word(index=row.first_word + i, text=text, start_ms=row.starts_ms[i], end_ms=row.ends_ms[i])
-        for row in rows
-        for i, text in enumerate(row.words)
+        [one.speaker, [[w.text, w.start_ms, w.end_ms, w.timing, w.sure, w.heard] for w in one.words]]
+        for one in sentences
     ]
+
+
+def _piece(told: dict[str, Any]) -> Piece:
+    return Piece(at=told["at"], removed=_sentences(told["removed"]), added=_sentences(told["added"]))
+
+
+def _sentences(told: list[Any]) -> tuple[SpokenSentence, ...]:
+    return tuple(
+        SpokenSentence(
+            words=tuple(
+                SpokenWord(text=text, start_ms=start, end_ms=end, timing=timing, sure=sure, heard=heard)
+                for text, start, end, timing, sure, heard in words
+            ),
+            speaker=speaker,
+        )
+        for speaker, words in told
+    )

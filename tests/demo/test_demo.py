@@ -62,7 +62,7 @@ def test_a_number_is_corrected_aloud_and_there_are_fillers():
 
 
 def test_the_times_are_those_of_the_voice_and_a_few_words_are_misheard():
-    truth = json.loads((FOLDER / "truth.json").read_text())
+    truth = json.loads((FOLDER / "truth.json").read_text())["words"]
     said = [(token, word["start_ms"]) for word in truth for token in word["heard"].split()]
     assert [token for token, _ in said] == TEXTS
     exact = [word for (_, start), word in zip(said, TALK.words, strict=True) if start == word.start_ms]

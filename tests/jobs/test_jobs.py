@@ -12,14 +12,17 @@ from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.jobs.export import export_clip
 from nimble_quote.jobs.intake import AlreadyHere, Brought, file_name_of, take_in, title_from
-from nimble_quote.jobs.prepare import PEAKS, PROXY, prepare_recording
+from nimble_quote.jobs.prepare import PROXY, SOUND, SPEECH
 from nimble_quote.jobs.queue import queue
+from nimble_quote.jobs.tasks import DOING
+from nimble_quote.jobs.working import ask_for, do_work
 from nimble_quote.jobs.workshop import Workshop, spaced
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.settings import Settings
-from nimble_quote.store import exports, quotes, recordings, transcripts
+from nimble_quote.store import exports, quotes, recordings, transcripts, work
 from nimble_quote.store.cluster import Cluster
 from nimble_quote.store.database import migrate, open_pool
+from nimble_quote.store.work import WorkRow
 from tests.conftest import VTT, new_database
 
 pytestmark = pytest.mark.anyio
@@ -31,9 +34,10 @@ async def shop(cluster: Cluster, tmp_path: Path) -> AsyncIterator[Workshop]:
     migrate(url)
     media = MediaRoot(tmp_path / "media")
     media.prepare()
-    settings = Settings()
     async with open_pool(url) as pool:
-        yield Workshop(pool=pool, media=media, fonts=settings.fonts.resolve(), face_model=settings.face_model)
+        shop = Workshop(pool=pool, media=media, settings=Settings(inbox=tmp_path / "inbox"))
+        yield shop
+        shop.close()
 
 
 async def brought_in(shop: Workshop, clip: Path, tmp_path: Path) -> int:
@@ -59,30 +63,50 @@ async def an_export(shop: Workshop, recording_id: int) -> int:
     return export_id
 
 
+async def do_all(shop: Workshop) -> list[WorkRow]:
+    """Does all work that waits, also what that asks for; all of it afterwards."""
+    async with shop.pool.connection() as conn:
+        while waiting := [row for row in await work.latest(conn) if row.state == "queued"]:
+            await conn.commit()
+            for row in waiting:
+                await do_work(shop, row.id, DOING)
+        return await work.latest(conn)
+
+
 async def test_taking_in_keeps_the_file_by_its_content_and_queues_its_preparation(
     shop: Workshop, clip: Path, tmp_path: Path
 ):
     recording_id = await brought_in(shop, clip, tmp_path)
     async with shop.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
+        (asked,) = await work.of_recording(conn, recording_id)
         jobs = await (await conn.execute("select task_name, args from procrastinate_jobs")).fetchall()
-    assert (row.title, row.state) == ("My long talk", "preparing")
+    assert (row.title, asked.kind, asked.state) == ("My long talk", "prepare", "queued")
     assert shop.media.inside(row.media_path).read_bytes() == clip.read_bytes()
-    assert jobs == [("prepare-recording", {"recording_id": recording_id})]
+    assert jobs == [("do-work", {"work_id": asked.id})]
     with pytest.raises(AlreadyHere, match="on the shelf already, as “My long talk”"):
+        await brought_in(shop, clip, tmp_path)
+    async with shop.pool.connection() as conn:
+        await recordings.set_removed(conn, recording_id, True)
+    with pytest.raises(AlreadyHere, match="was removed from the shelf as “My long talk”"):
         await brought_in(shop, clip, tmp_path)
 
 
 async def test_preparing_makes_what_is_missing_and_nothing_twice(shop: Workshop, clip: Path, tmp_path: Path):
     recording_id = await brought_in(shop, clip, tmp_path)
-    await prepare_recording(shop, recording_id)
+    done = await do_all(shop)
+    assert {(row.kind, row.state) for row in done} == {("prepare", "done"), ("align", "failed")}
+    assert "Only English" not in str([row.problem for row in done])
     async with shop.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    made = [shop.media.derived(row.content, name) for name in (PROXY, PEAKS)]
-    assert row.state == "ready"
-    times = [path.stat().st_mtime_ns for path in made]
-    await prepare_recording(shop, recording_id)
-    assert [path.stat().st_mtime_ns for path in made] == times
+    made = sorted(shop.media.derived(row.content, "").iterdir())
+    # The clip has a key frame each ten seconds only, so it needs a proxy.
+    assert {PROXY, SPEECH, SOUND, "peaks-10.u8"} <= {path.name for path in made}
+    times = [path.stat().st_mtime_ns for path in made if path.is_file()]
+    async with shop.pool.connection() as conn:
+        await ask_for(conn, "prepare", recording_id)
+    await do_all(shop)
+    assert [path.stat().st_mtime_ns for path in made if path.is_file()] == times
     assert list((shop.media.folder / "scratch").iterdir()) == []
 
 
@@ -91,12 +115,9 @@ async def test_preparing_a_recording_whose_file_is_gone_says_so(shop: Workshop, 
     async with shop.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
     shop.media.inside(row.media_path).unlink()
-    await prepare_recording(shop, recording_id)
-    async with shop.pool.connection() as conn:
-        failed = await recordings.one(conn, recording_id)
+    (failed,) = await do_all(shop)
     assert failed.state == "failed"
-    assert failed.problem is not None
-    assert failed.problem.startswith("my_long-talk.mp4: ")
+    assert failed.problem == "No such file or directory. Make room on the disk or mend it, then go on."
 
 
 async def test_an_export_of_a_damaged_recording_fails_with_what_to_do(shop: Workshop, clip: Path, tmp_path: Path):
@@ -163,4 +184,4 @@ def test_titles_are_made_from_names(name: str, title: str, file_name: str):
 
 def test_every_task_that_is_queued_by_name_exists():
     queue.perform_import_paths()
-    assert {"prepare-recording", "export-clip", "take-up-stalled"} <= set(queue.tasks)
+    assert {"do-work", "export-clip", "take-up-stalled", "look-into-inbox", "tidy"} <= set(queue.tasks)

@@ -1,7 +1,6 @@
 """The store against the real database: rules that the schema keeps, and what each statement gives back."""
 
 import hashlib
-from dataclasses import replace
 from fractions import Fraction
 from uuid import uuid4
 
@@ -15,18 +14,24 @@ from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.search.query import marks, read_query
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
-from nimble_quote.core.transcript.sentences import into_sentences
-from nimble_quote.media.probe import SourceFacts
+from nimble_quote.core.transcript.document import transcript_of
+from nimble_quote.media.probe import SoundTrack, SourceFacts
 from nimble_quote.store import exports, quotes, recordings, search, transcripts
 from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, migrate
 from nimble_quote.store.exports import AttemptLost, CancelRequested
 from tests.core.test_preflight import GOOD
-from tests.talks import HD, face_at, talk_of
+from tests.talks import HD, talk_of
 
 pytestmark = pytest.mark.anyio
 
 FACTS = SourceFacts(
-    duration_ms=60_000, width=1920, height=1080, rate=Fraction(25), video_codec="h264", audio_codec="aac", size_bytes=9
+    duration_ms=60_000,
+    width=1920,
+    height=1080,
+    rate=Fraction(25),
+    video_codec="h264",
+    sound_tracks=(SoundTrack(codec="aac", channels=2, language=None, title=None),),
+    size_bytes=9,
 )
 LINES = [
     "Keep the wick short.",
@@ -45,16 +50,15 @@ async def a_recording(conn: Connection, lines: list[str] = LINES, title: str = "
         content=content,
         media_path=f"originals/{content}.mp4",
         facts=FACTS,
-        notes=[],
     )
+    assert recording_id is not None
     cues = [
         TimedCue(
             start_ms=i * 5000, end_ms=i * 5000 + 3000, speaker="Ann", tokens=tuple(Token(text=t) for t in line.split())
         )
         for i, line in enumerate(lines)
     ]
-    words = timed_words(cues)
-    await transcripts.add(conn, recording_id, words, into_sentences(words))
+    await transcripts.keep(conn, recording_id, transcript_of(timed_words(cues)))
     return recording_id
 
 
@@ -77,6 +81,7 @@ def test_applied_migrations_are_frozen():
     assert sums == {
         "0001.task-queue.sql": "7907f213ad1c1ec3",
         "0002.recordings-quotes-exports.sql": "9d0421cb10579982",
+        "0003.bringing-in.sql": "b6c58d7ccadd2fd4",
     }
 
 
@@ -225,29 +230,7 @@ async def test_a_waiting_export_is_cancelled_at_once_and_a_running_one_when_it_n
     assert (await exports.one(conn, waiting)).state == "cancelled"
 
 
-async def test_faces_are_replaced_and_read_by_span(conn: Connection):
-    recording_id = await a_recording(conn)
-    await recordings.replace_faces(conn, recording_id, [face_at(0, 0.1), face_at(1000, 0.2), face_at(2000, 0.3)])
-    await recordings.replace_faces(conn, recording_id, [face_at(0, 0.1), face_at(1000, 0.25)])
-    faces = await recordings.faces_in(conn, recording_id, Span(start_ms=500, end_ms=5000))
-    assert [(f.at_ms, round(f.x, 3)) for f in faces] == [(1000, 0.25)]
-
-
 async def test_what_is_not_there_is_told(conn: Connection):
     for missing in (recordings.one(conn, 0), quotes.one(conn, 0), exports.one(conn, 0)):
         with pytest.raises(NotFound, match="There is no such"):
             await missing
-
-
-async def test_preparing_says_what_it_does_and_why_it_failed(conn: Connection):
-    recording_id = await a_recording(conn)
-    await recordings.set_stage(conn, recording_id, "Drawing the waveform")
-    await recordings.set_progress(conn, recording_id, 0.5)
-    await recordings.set_failed(conn, recording_id, "No room")
-    failed = await recordings.one(conn, recording_id)
-    assert (failed.state, failed.stage, failed.problem) == ("failed", "Drawing the waveform", "No room")
-    await recordings.set_ready(conn, recording_id)
-    ready = await recordings.one(conn, recording_id)
-    assert replace(ready, stage="", progress=0.0) == replace(
-        failed, state="ready", problem=None, stage="", progress=0.0
-    )

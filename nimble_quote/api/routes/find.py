@@ -10,7 +10,7 @@ from nimble_quote.core.edits import EditRefused, new_quote
 from nimble_quote.core.search.query import marks, plain_search, read_query
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
-from nimble_quote.store import quotes, recordings, search, transcripts
+from nimble_quote.store import pictures, quotes, recordings, search, transcripts
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 
@@ -62,5 +62,5 @@ async def _talk_of(conn: Connection, recording: RecordingRow, chosen: Selection)
     if not words:
         raise EditRefused("Those words are not in this recording.")
     around = Span(start_ms=words[0].start_ms, end_ms=words[-1].end_ms)
-    faces = await recordings.faces_in(conn, recording.id, around)
+    faces = await pictures.faces_in(conn, recording.id, around)
     return Talk(words=words, duration_ms=recording.duration_ms, faces=faces)

@@ -10,8 +10,8 @@ from fastapi.responses import FileResponse
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from nimble_quote.api.place import TheConnection, TheHouse
-from nimble_quote.api.routes.shelf import time_left_s
 from nimble_quote.api.views import ExportView
+from nimble_quote.api.work import time_left_s
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.preflight import FileFacts, Finding
 from nimble_quote.core.timebase import ms_at

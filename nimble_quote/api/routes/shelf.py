@@ -1,82 +1,111 @@
-"""The shelf: recordings, and bringing them in."""
+"""The shelf: recordings, what a person tells of them, and what there is to play of them."""
 
-import re
-import secrets
-import time
-from datetime import UTC, datetime
-from pathlib import Path
+from datetime import date
+from typing import Literal
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, Field
 
-from nimble_quote.api.place import House, TheConnection, TheHouse, brief, talk_around
-from nimble_quote.api.problems import UploadRefused
-from nimble_quote.api.views import QuoteBrief, RecordingView, SentenceView, TranscriptView
-from nimble_quote.jobs.intake import Brought, take_in
-from nimble_quote.jobs.prepare import PEAKS, PROXY
-from nimble_quote.store import quotes, recordings, transcripts
+from nimble_quote.api.place import TheConnection, TheHouse
+from nimble_quote.api.recordings import quote_briefs, recording_view, shelf_recording
+from nimble_quote.api.views import GoesWith, QuoteBrief, QuotePlace, RecordingView, ShelfRecording
+from nimble_quote.core.quote import Title
+from nimble_quote.jobs.intake import series_from
+from nimble_quote.jobs.prepare import PROXY, forget_sound
+from nimble_quote.jobs.working import WorkFailed, ask_for
+from nimble_quote.media.listening import peaks_name
+from nimble_quote.store import quotes, recordings, work
 from nimble_quote.store.database import Connection, NotFound
-from nimble_quote.store.recordings import RecordingRow
 
 router = APIRouter(prefix="/api")
 
-LARGEST_BYTES = 20 * 1024**3
-_UPLOAD = re.compile(r"^[A-Za-z0-9_-]{20,40}$")
-_KEPT_S = 24 * 3600
-"""An upload that nobody made a recording of is kept a day."""
+
+class Description(BaseModel):
+    """What a person tells of a recording."""
+
+    title: Title
+    series: str | None = Field(default=None, max_length=500)
+    held_on: date | None = None
+    notes: str = Field(default="", max_length=20_000)
 
 
-class Uploaded(BaseModel):
-    """A file that has come in, to be named in what is done with it next."""
+class SoundChoice(BaseModel):
+    """One of a recording's sound tracks, counted from 0."""
 
-    upload: str
-    size_bytes: int
-
-
-class BroughtFile(BaseModel):
-    """An upload and the name it has at home."""
-
-    upload: str
-    name: str = Field(min_length=1, max_length=1000)
-
-
-class NewRecording(BaseModel):
-    """A recording to put on the shelf."""
-
-    title: str = Field(default="", max_length=200)
-    recording: BroughtFile
-    transcript: BroughtFile
+    track: int = Field(ge=0)
 
 
 @router.get("/recordings")
-async def list_recordings(conn: TheConnection) -> list[RecordingView]:
-    """All recordings, newest first."""
-    return [await _view(conn, row) for row in await recordings.shelf(conn)]
+async def list_recordings(conn: TheConnection, removed: bool = False) -> list[ShelfRecording]:
+    """All recordings, newest first: those on the shelf, or those removed that can still be put back."""
+    places: dict[int, list[QuotePlace]] = {}
+    for recording_id, quote_id, title, span in await quotes.places(conn):
+        places.setdefault(recording_id, []).append(QuotePlace(id=quote_id, title=title, span=span))
+    works = await work.latest(conn)
+    return [
+        shelf_recording(row, [one for one in works if one.recording_id == row.id], places.get(row.id, []))
+        for row in await recordings.shelf(conn, removed)
+    ]
+
+
+@router.get("/series")
+async def list_series(conn: TheConnection) -> list[str]:
+    """The names of all series."""
+    return await recordings.series_names(conn)
 
 
 @router.get("/recordings/{recording_id}")
 async def get_recording(recording_id: int, conn: TheConnection) -> RecordingView:
     """One recording with the quotes kept from it."""
-    return await _view(conn, await recordings.one(conn, recording_id))
+    return await _view(conn, recording_id)
 
 
-@router.get("/recordings/{recording_id}/transcript")
-async def get_transcript(recording_id: int, conn: TheConnection) -> TranscriptView:
-    """The words of a recording."""
-    rows = await transcripts.whole(conn, recording_id)
-    return TranscriptView(
-        sentences=[
-            SentenceView(
-                first_word=row.first_word,
-                speaker=row.speaker,
-                words=row.words,
-                starts_ms=row.starts_ms,
-                ends_ms=row.ends_ms,
-            )
-            for row in rows
-        ]
+@router.put("/recordings/{recording_id}/description")
+async def describe(recording_id: int, told: Description, conn: TheConnection) -> RecordingView:
+    """Keeps what a person tells of a recording."""
+    await recordings.one(conn, recording_id)
+    series = series_from(told.series)
+    await recordings.describe(
+        conn, recording_id, title=told.title, series=series, held_on=told.held_on, notes=told.notes.replace("\x00", "")
     )
+    return await _view(conn, recording_id)
+
+
+@router.put("/recordings/{recording_id}/sound")
+async def choose_sound(recording_id: int, choice: SoundChoice, conn: TheConnection, house: TheHouse) -> RecordingView:
+    """Takes another of a recording's sound tracks; what is made from the sound is made anew."""
+    row = await recordings.one(conn, recording_id)
+    if choice.track >= len(row.sound_tracks):
+        raise NotFound("The recording has no such sound track.")
+    if choice.track != row.sound_track:
+        await recordings.choose_sound(conn, recording_id, choice.track)
+        if await ask_for(conn, "prepare", recording_id) is None:
+            raise WorkFailed("The recording is still being prepared. Choose the sound when it is done.")
+        forget_sound(house.media, row.content)
+    return await _view(conn, recording_id)
+
+
+@router.get("/recordings/{recording_id}/goes-with")
+async def goes_with(recording_id: int, conn: TheConnection) -> GoesWith:
+    """What would go with a recording if it were removed."""
+    count, clips = await recordings.what_goes_with(conn, recording_id)
+    return GoesWith(quotes=count, clips=clips, days=recordings.KEPT_DAYS)
+
+
+@router.post("/recordings/{recording_id}/remove", status_code=204)
+async def remove_recording(recording_id: int, conn: TheConnection) -> None:
+    """Takes a recording off the shelf; it can be put back for a day."""
+    await recordings.one(conn, recording_id)
+    await recordings.set_removed(conn, recording_id, True)
+
+
+@router.post("/recordings/{recording_id}/restore")
+async def restore_recording(recording_id: int, conn: TheConnection) -> RecordingView:
+    """Puts a removed recording back."""
+    await recordings.one(conn, recording_id)
+    await recordings.set_removed(conn, recording_id, False)
+    return await _view(conn, recording_id)
 
 
 @router.get("/recordings/{recording_id}/media", response_class=FileResponse)
@@ -87,51 +116,6 @@ async def get_media(recording_id: int, conn: TheConnection, house: TheHouse) -> 
     return FileResponse(proxy if proxy.exists() else house.media.inside(row.media_path))
 
 
-@router.get("/recordings/{recording_id}/peaks", response_class=FileResponse)
-async def get_peaks(recording_id: int, conn: TheConnection, house: TheHouse) -> FileResponse:
-    """The loudness of the sound, a byte for each 10 ms."""
-    row = await recordings.one(conn, recording_id)
-    peaks = house.media.derived(row.content, PEAKS)
-    if not peaks.exists():
-        raise NotFound("The waveform is not drawn yet.")
-    return FileResponse(peaks, media_type="application/octet-stream")
-
-
-@router.post("/uploads", openapi_extra={"requestBody": {"content": {"application/octet-stream": {}}}})
-async def upload(request: Request, house: TheHouse) -> Uploaded:
-    """Takes a file as the body of the request."""
-    _sweep(_uploads(house))
-    name = secrets.token_urlsafe(20)
-    target = _uploads(house) / name
-    size = 0
-    try:
-        with target.open("wb") as out:
-            async for block in request.stream():
-                size += len(block)
-                if size > LARGEST_BYTES:
-                    raise UploadRefused(f"The file is over {LARGEST_BYTES // 1024**3} GB.")
-                out.write(block)
-    except BaseException:
-        target.unlink(missing_ok=True)
-        raise
-    return Uploaded(upload=name, size_bytes=size)
-
-
-@router.post("/recordings", status_code=201)
-async def bring_in(new: NewRecording, conn: TheConnection, house: TheHouse) -> RecordingView:
-    """Puts an uploaded recording and its transcript on the shelf."""
-    recording, transcript = _brought(house, new.recording), _brought(house, new.transcript)
-    recording_id = await take_in(conn, house.media, recording, transcript, new.title)
-    transcript.path.unlink(missing_ok=True)
-    return await _view(conn, await recordings.one(conn, recording_id))
-
-
-@router.get("/recordings/{recording_id}/quotes")
-async def list_quotes(recording_id: int, conn: TheConnection) -> list[QuoteBrief]:
-    """The quotes kept from a recording, in order of time."""
-    return await _quotes(conn, await recordings.one(conn, recording_id))
-
-
 @router.head("/recordings/{recording_id}/media", include_in_schema=False)
 async def head_media(recording_id: int, conn: TheConnection) -> Response:
     """Whether there is something to play."""
@@ -139,45 +123,23 @@ async def head_media(recording_id: int, conn: TheConnection) -> Response:
     return Response()
 
 
-async def _quotes(conn: Connection, recording: RecordingRow) -> list[QuoteBrief]:
-    rows = await quotes.of_recording(conn, recording.id)
-    return [brief(row, recording, await talk_around(conn, recording, row.document.span)) for row in rows]
+@router.get("/recordings/{recording_id}/peaks", response_class=FileResponse)
+async def get_peaks(
+    recording_id: int, conn: TheConnection, house: TheHouse, zoom: Literal[10, 100, 1000] = 10
+) -> FileResponse:
+    """The waveform: a byte for each `zoom` milliseconds."""
+    row = await recordings.one(conn, recording_id)
+    peaks = house.media.derived(row.content, peaks_name(zoom))
+    if not peaks.exists():
+        raise NotFound("The waveform is not drawn yet.")
+    return FileResponse(peaks, media_type="application/octet-stream")
 
 
-async def _view(conn: Connection, row: RecordingRow) -> RecordingView:
-    return RecordingView(
-        id=row.id, title=row.title, file_name=row.file_name, duration_ms=row.duration_ms, width=row.width,
-        height=row.height, rate=row.rate_num / row.rate_den, rate_num=row.rate_num, rate_den=row.rate_den,
-        video_codec=row.video_codec, audio_codec=row.audio_codec, size_bytes=row.size_bytes,
-        transcript_notes=row.transcript_notes, words=row.words, speakers=row.speakers,
-        quotes=await _quotes(conn, row), state=row.state, stage=row.stage, progress=row.progress,
-        time_left_s=time_left_s(row.stage_started_at, row.progress) if row.state == "preparing" else None,
-        problem=row.problem, created_at=row.created_at,
-    )  # fmt: skip
+@router.get("/recordings/{recording_id}/quotes")
+async def list_quotes(recording_id: int, conn: TheConnection) -> list[QuoteBrief]:
+    """The quotes kept from a recording, in order of time."""
+    return await quote_briefs(conn, await recordings.one(conn, recording_id))
 
 
-def time_left_s(started_at: datetime | None, progress: float) -> float | None:
-    """Seconds to go at the pace so far; None before there is a pace to speak of."""
-    if started_at is None or progress < 0.03:
-        return None
-    spent = (datetime.now(UTC) - started_at).total_seconds()
-    return spent * (1 - progress) / progress
-
-
-def _uploads(house: House) -> Path:
-    folder = house.media.folder / "uploads"
-    folder.mkdir(exist_ok=True)
-    return folder
-
-
-def _brought(house: House, file: BroughtFile) -> Brought:
-    path = _uploads(house) / file.upload
-    if not _UPLOAD.match(file.upload) or not path.is_file():
-        raise UploadRefused(f"{file.name}: its upload is not here any more. Choose the file again.")
-    return Brought(path=path, name=file.name)
-
-
-def _sweep(folder: Path) -> None:
-    for old in folder.iterdir():
-        if time.time() - old.stat().st_mtime > _KEPT_S:
-            old.unlink(missing_ok=True)
+async def _view(conn: Connection, recording_id: int) -> RecordingView:
+    return await recording_view(conn, await recordings.one(conn, recording_id))

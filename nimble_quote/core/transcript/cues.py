@@ -124,3 +124,27 @@ def _starts(cue: TimedCue) -> tuple[list[int], list[bool]]:
         following = next(i for i in range(place, len(known)) if known[i] is not None)
         filled.append(filled[-1] + _part((known[following] or 0) - filled[-1], weights[place - 1 : following]))
     return filled, given
+
+
+ROUGH_MS = 20_000
+"""Words further than this from a time that a file gives are timed too roughly to be aligned without being heard first."""
+
+
+def is_rough(cues: Sequence[TimedCue]) -> bool:
+    """Whether some stretch of a transcript has no times near enough for an aligner to find its words."""
+    if any(cue.start_ms is None for cue in cues):
+        return True
+    known = sorted(
+        ms
+        for cue in cues
+        for ms in (cue.start_ms, cue.end_ms, *(token.start_ms for token in cue.tokens))
+        if ms is not None
+    )
+    wordy = max((len(cue.tokens) for cue in cues if cue.end_ms is None), default=0) > ROUGH_MS / 1000 * 3
+    return wordy or any(
+        cue.end_ms is not None
+        and cue.start_ms is not None
+        and cue.end_ms - cue.start_ms > ROUGH_MS
+        and not any(cue.start_ms < ms < cue.end_ms for ms in known)
+        for cue in cues
+    )

@@ -25,3 +25,11 @@ class Sentence:
     first: int
     end: int
     speaker: str | None
+
+
+class WordMissing(LookupError):
+    """A word was named that the talk does not have."""
+
+    def __init__(self, index: int) -> None:
+        super().__init__(f"the talk has no word number {index + 1}")
+        self.index = index

@@ -1,0 +1,146 @@
+"""Bringing recordings in: resumable uploads, web addresses, and putting what came on the shelf."""
+
+import base64
+import binascii
+from email.utils import formatdate
+
+from fastapi import APIRouter, Request, Response
+from pydantic import BaseModel, Field
+
+from nimble_quote.api.place import TheConnection, TheHouse
+from nimble_quote.api.recordings import recording_view
+from nimble_quote.api.uploads import LARGEST_BYTES, UploadRefused
+from nimble_quote.api.views import RecordingView, UploadView, WorkView
+from nimble_quote.api.work import work_view
+from nimble_quote.jobs.intake import attach_transcript, series_from, take_in
+from nimble_quote.jobs.working import ask_for
+from nimble_quote.services.fetching import checked
+from nimble_quote.store import recordings, work
+
+router = APIRouter(prefix="/api")
+
+_TUS = {
+    "Tus-Resumable": "1.0.0",
+    "Tus-Version": "1.0.0",
+    "Tus-Extension": "creation,expiration,termination",
+    "Tus-Max-Size": str(LARGEST_BYTES),
+}
+
+
+class BroughtFile(BaseModel):
+    """An upload and the name it has at home."""
+
+    upload: str
+    name: str = Field(min_length=1, max_length=1000)
+
+
+class NewRecording(BaseModel):
+    """A recording to put on the shelf."""
+
+    title: str = Field(default="", max_length=200)
+    series: str | None = Field(default=None, max_length=500)
+    recording: BroughtFile
+    transcript: BroughtFile | None = None
+
+
+class WebAddress(BaseModel):
+    """A recording to fetch."""
+
+    address: str = Field(min_length=1, max_length=2000)
+    series: str | None = Field(default=None, max_length=500)
+
+
+@router.options("/uploads", include_in_schema=False)
+async def tus_options() -> Response:
+    """What of the protocol is spoken here."""
+    return Response(status_code=204, headers=_TUS)
+
+
+@router.get("/uploads")
+async def list_uploads(house: TheHouse) -> list[UploadView]:
+    """Uploads that were begun and are not whole."""
+    return [
+        UploadView(id=u.id, name=u.name, length=u.length, offset=house.uploads.offset(u), fingerprint=u.fingerprint)
+        for u in house.uploads.unfinished()
+    ]
+
+
+@router.post("/uploads", status_code=201, include_in_schema=False)
+async def begin_upload(request: Request, house: TheHouse) -> Response:
+    """Begins an upload (tus creation): `Upload-Length`, and `filename` and `fingerprint` in `Upload-Metadata`."""
+    length = request.headers.get("upload-length", "")
+    if not length.isdigit() or len(length) > 15:
+        raise UploadRefused("An upload must say how long it is (Upload-Length).")
+    told = _metadata(request.headers.get("upload-metadata", ""))
+    upload = house.uploads.begin(told.get("filename", "recording"), int(length), told.get("fingerprint", ""))
+    return Response(status_code=201, headers={**_TUS, "Location": f"/api/uploads/{upload.id}", "Upload-Offset": "0"})
+
+
+@router.head("/uploads/{upload_id}", include_in_schema=False)
+async def upload_offset(upload_id: str, house: TheHouse) -> Response:
+    """How much of an upload is here."""
+    upload = house.uploads.one(upload_id)
+    headers = {"Upload-Offset": str(house.uploads.offset(upload)), "Upload-Length": str(upload.length)}
+    return Response(headers={**_TUS, **headers, "Cache-Control": "no-store"})
+
+
+@router.patch("/uploads/{upload_id}", include_in_schema=False)
+async def append_upload(upload_id: str, request: Request, house: TheHouse) -> Response:
+    """Adds the body of the request to an upload."""
+    if request.headers.get("content-type") != "application/offset+octet-stream":
+        return Response(status_code=415, headers=_TUS)
+    offset = request.headers.get("upload-offset", "")
+    if not offset.isdigit():
+        raise UploadRefused("What is sent must say where it begins (Upload-Offset).")
+    upload = house.uploads.one(upload_id)
+    end = await house.uploads.append(upload, int(offset), request.stream())
+    expires = formatdate(house.uploads.expires_at(upload), usegmt=True)
+    return Response(status_code=204, headers={**_TUS, "Upload-Offset": str(end), "Upload-Expires": expires})
+
+
+@router.delete("/uploads/{upload_id}", status_code=204)
+async def drop_upload(upload_id: str, house: TheHouse) -> Response:
+    """Forgets an upload."""
+    house.uploads.drop(house.uploads.one(upload_id))
+    return Response(status_code=204, headers=_TUS)
+
+
+@router.post("/recordings", status_code=201)
+async def bring_in(new: NewRecording, conn: TheConnection, house: TheHouse) -> RecordingView:
+    """Puts an uploaded recording on the shelf, with its transcript where it has one."""
+    recording = house.uploads.brought(new.recording.upload, new.recording.name)
+    transcript = house.uploads.brought(new.transcript.upload, new.transcript.name) if new.transcript else None
+    recording_id = await take_in(conn, house.media, recording, transcript, new.title, new.series)
+    for file in (new.recording, new.transcript):
+        if file:
+            house.uploads.done_with(file.upload)
+    return await recording_view(conn, await recordings.one(conn, recording_id))
+
+
+@router.post("/recordings/{recording_id}/transcript")
+async def attach(recording_id: int, file: BroughtFile, conn: TheConnection, house: TheHouse) -> RecordingView:
+    """Gives a recording an uploaded transcript, instead of any it had."""
+    await attach_transcript(conn, house.media, recording_id, house.uploads.brought(file.upload, file.name))
+    house.uploads.done_with(file.upload)
+    return await recording_view(conn, await recordings.one(conn, recording_id))
+
+
+@router.post("/fetches", status_code=202)
+async def fetch_from_web(wanted: WebAddress, conn: TheConnection, house: TheHouse) -> WorkView:
+    """Fetches a recording by its web address, in the background."""
+    address = checked(wanted.address, house.settings.allowed_hosts)
+    work_id = await ask_for(conn, "fetch", None, {"address": address, "series": series_from(wanted.series)})
+    assert work_id is not None
+    return work_view(await work.one(conn, work_id))
+
+
+def _metadata(header: str) -> dict[str, str]:
+    """`Upload-Metadata`: pairs of a key and a value in base64, separated by commas."""
+    told: dict[str, str] = {}
+    for pair in header.split(",")[:20]:
+        key, _, value = pair.strip().partition(" ")
+        try:
+            told[key] = base64.b64decode(value, validate=True).decode("utf-8", errors="replace")
+        except binascii.Error:
+            continue
+    return told

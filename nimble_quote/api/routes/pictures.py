@@ -1,0 +1,59 @@
+"""What is seen in a recording: its shots, other sudden changes, and the faces in it."""
+
+from fastapi import APIRouter
+
+from nimble_quote.api.place import TheConnection
+from nimble_quote.api.views import PictureView, SeenTrack, ShotView, SuddenChange
+from nimble_quote.core.framing.shots import NEAR_MS, HandCut, shots
+from nimble_quote.store import pictures, recordings
+from nimble_quote.store.database import Connection
+from nimble_quote.store.pictures import TrackRow
+
+router = APIRouter(prefix="/api")
+
+
+@router.get("/recordings/{recording_id}/picture")
+async def get_picture(recording_id: int, conn: TheConnection) -> PictureView:
+    """The shots of a recording and the faces in them."""
+    return await _picture(conn, recording_id)
+
+
+@router.post("/recordings/{recording_id}/cuts")
+async def say_of_cut(recording_id: int, hand: HandCut, conn: TheConnection) -> PictureView:
+    """Sets a cut by hand, or takes one away; it stays so, whatever is found later."""
+    await recordings.one(conn, recording_id)
+    await pictures.say_of_cut(conn, recording_id, hand, NEAR_MS)
+    return await _picture(conn, recording_id)
+
+
+async def _picture(conn: Connection, recording_id: int) -> PictureView:
+    row = await recordings.one(conn, recording_id)
+    cuts = await pictures.cuts_of(conn, recording_id)
+    by_hand = {hand.at_ms for hand in await pictures.by_hand(conn, recording_id) if hand.there}
+    found = shots(cuts, row.duration_ms) if row.width else ()
+    return PictureView(
+        shots=[ShotView(span=shot, by_hand=shot.start_ms in by_hand) for shot in found],
+        changes=[SuddenChange(at_ms=at, kind=kind) for at, kind in await pictures.changes(conn, recording_id)],
+        tracks=[piece for track in await pictures.tracks(conn, recording_id) for piece in _pieces(track, cuts)],
+    )
+
+
+def _pieces(track: TrackRow, cuts: tuple[int, ...]) -> list[SeenTrack]:
+    """A track in pieces where cuts were set in it by hand."""
+    edges = [*(at for at in cuts if track.at_ms[0] < at <= track.at_ms[-1]), track.at_ms[-1] + 1]
+    pieces, first = [], 0
+    for edge in edges:
+        end = first
+        while end < len(track.at_ms) and track.at_ms[end] < edge:
+            end += 1
+        if end > first:
+            middle = (first + end) // 2
+            pieces.append(
+                SeenTrack(
+                    subject=track.subject, start_ms=track.at_ms[first], end_ms=track.at_ms[end - 1],
+                    x=track.x[middle], y=track.y[middle], width=track.width[middle], height=track.height[middle],
+                    turn=sum(track.turn[first:end]) / (end - first),
+                )
+            )  # fmt: skip
+        first = end
+    return pieces

@@ -1,0 +1,65 @@
+"""Long work: how far it is, stopping it, going on with it, and asking for a transcript or its alignment."""
+
+from typing import Literal
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from nimble_quote.api.place import TheConnection, TheHouse
+from nimble_quote.api.recordings import recording_view
+from nimble_quote.api.views import RecordingView, WorkView
+from nimble_quote.api.work import work_view
+from nimble_quote.jobs.queue import WORK, enqueue
+from nimble_quote.jobs.working import WorkFailed, ask_for
+from nimble_quote.store import recordings, work
+
+router = APIRouter(prefix="/api")
+
+
+class TranscribeBy(BaseModel):
+    """Who is to write the transcript."""
+
+    by: Literal["recogniser", "service"]
+
+
+@router.get("/work")
+async def list_work(conn: TheConnection) -> list[WorkView]:
+    """The newest work of each kind on each recording, and what was fetched in the last day."""
+    return [work_view(row) for row in await work.latest(conn)]
+
+
+@router.post("/work/{work_id}/stop")
+async def stop_work(work_id: int, conn: TheConnection) -> WorkView:
+    """Asks for work to be stopped; it can be gone on with."""
+    await work.one(conn, work_id)
+    await work.request_stop(conn, work_id)
+    return work_view(await work.one(conn, work_id))
+
+
+@router.post("/work/{work_id}/resume")
+async def resume_work(work_id: int, conn: TheConnection) -> WorkView:
+    """Goes on with work that was stopped or failed, from where it was."""
+    await work.one(conn, work_id)
+    if await work.resume(conn, work_id):
+        await enqueue(conn, WORK, work_id=work_id)
+    return work_view(await work.one(conn, work_id))
+
+
+@router.post("/recordings/{recording_id}/transcribe")
+async def transcribe(recording_id: int, wanted: TranscribeBy, conn: TheConnection, house: TheHouse) -> RecordingView:
+    """Asks for a transcript to be made."""
+    row = await recordings.one(conn, recording_id)
+    if not row.sound_tracks:
+        raise WorkFailed("There is no sound in this recording, so nothing to write down.")
+    if wanted.by == "service" and not house.settings.transcription_url:
+        raise WorkFailed("No transcription service is set up. Use the recogniser on this machine.")
+    await ask_for(conn, "transcribe", recording_id, {"by": wanted.by})
+    return await recording_view(conn, await recordings.one(conn, recording_id))
+
+
+@router.post("/recordings/{recording_id}/align")
+async def align(recording_id: int, conn: TheConnection) -> RecordingView:
+    """Asks for the words to be aligned to the sound."""
+    await recordings.one(conn, recording_id)
+    await ask_for(conn, "align", recording_id)
+    return await recording_view(conn, await recordings.one(conn, recording_id))

@@ -1,0 +1,166 @@
+"""The transcript of a recording as a person corrects it: sentences of words, and the colours of their speakers."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+from nimble_quote.core.transcript.cues import HeardWord, Timing
+from nimble_quote.core.transcript.sentences import into_sentences
+from nimble_quote.core.transcript.words import Word, WordMissing
+
+COLOURS = 8
+"""Colours of speakers, numbered from 0."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class SpokenWord:
+    """A word as it stands in a transcript, without its number, which its place gives."""
+
+    text: str
+    start_ms: int
+    end_ms: int
+    timing: str = "g"
+    """`g` given by the file, `a` aligned to the sound, `e` estimated from the text."""
+    sure: int | None = None
+    """Percent, where a recogniser told."""
+    heard: str | None = None
+    """What stood here before it was corrected: None where it was not, empty where a correction added it."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class SpokenSentence:
+    """A sentence, never empty, and who says it."""
+
+    words: tuple[SpokenWord, ...]
+    speaker: str | None = None
+
+    @property
+    def text(self) -> str:
+        return " ".join(word.text for word in self.words)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Transcript:
+    """All sentences of a recording in order of time, and a colour for each speaker that ever was named in it."""
+
+    sentences: tuple[SpokenSentence, ...]
+    colours: dict[str, int] = field(default_factory=dict)
+
+    @property
+    def word_count(self) -> int:
+        return sum(len(sentence.words) for sentence in self.sentences)
+
+    def place_of(self, index: int) -> tuple[int, int]:
+        """The sentence that holds a word, and the word's place in it. Raises `WordMissing` where there is none."""
+        left = index
+        for number, sentence in enumerate(self.sentences):
+            if 0 <= left < len(sentence.words):
+                return number, left
+            left -= len(sentence.words)
+        raise WordMissing(index)
+
+    def with_sentences(self, sentences: Iterable[SpokenSentence]) -> "Transcript":
+        """The same transcript with other sentences, every speaker of which has a colour."""
+        kept = tuple(sentence for sentence in sentences if sentence.words)
+        return Transcript(sentences=kept, colours=coloured(kept, self.colours))
+
+
+def coloured(sentences: Sequence[SpokenSentence], colours: dict[str, int]) -> dict[str, int]:
+    """A colour for every speaker: those there are, and for new ones the least used."""
+    out = dict(colours)
+    for sentence in sentences:
+        if sentence.speaker is not None and sentence.speaker not in out:
+            used = list(out.values())
+            out[sentence.speaker] = min(range(COLOURS), key=lambda colour: (used.count(colour), colour))
+    return out
+
+
+_TIMINGS: dict[str, Timing] = {"g": "given", "a": "aligned", "e": "estimated"}
+_LETTERS = {timing: letter for letter, timing in _TIMINGS.items()}
+
+
+def transcript_of(words: Sequence[HeardWord]) -> Transcript:
+    """The transcript that words as they were read make."""
+    sentences = tuple(
+        SpokenSentence(
+            words=tuple(_spoken(heard) for heard in words[one.first : one.end]), speaker=words[one.first].speaker
+        )
+        for one in into_sentences(words)
+    )
+    return Transcript(sentences=sentences, colours=coloured(sentences, {}))
+
+
+def _spoken(heard: HeardWord) -> SpokenWord:
+    return SpokenWord(
+        text=heard.word.text,
+        start_ms=heard.word.start_ms,
+        end_ms=heard.word.end_ms,
+        timing=_LETTERS[heard.timing],
+        sure=round(heard.sure * 100) if heard.sure is not None else None,
+        heard=heard.heard,
+    )
+
+
+def numbered(sentences: Iterable[SpokenSentence], first: int = 0) -> list[Word]:
+    """The words of sentences that follow one another, with their numbers in the talk."""
+    flat = (word for sentence in sentences for word in sentence.words)
+    return [
+        Word(index=first + i, text=word.text, start_ms=word.start_ms, end_ms=word.end_ms) for i, word in enumerate(flat)
+    ]
+
+
+def heard_sentences(transcript: Transcript) -> list[list[HeardWord]]:
+    """The words of a transcript by sentence, numbered, each with its speaker: what is written to files."""
+    out: list[list[HeardWord]] = []
+    index = 0
+    for sentence in transcript.sentences:
+        run = numbered([sentence], index)
+        index += len(run)
+        out.append(
+            [
+                HeardWord(
+                    word=word,
+                    speaker=sentence.speaker,
+                    timing=_TIMINGS[spoken.timing],
+                    sure=spoken.sure / 100 if spoken.sure is not None else None,
+                    heard=spoken.heard,
+                )
+                for word, spoken in zip(run, sentence.words, strict=True)
+            ]
+        )
+    return out
+
+
+@dataclass(frozen=True, kw_only=True)
+class Piece:
+    """Sentences that were changed: at sentence `at`, `removed` gave way to `added`."""
+
+    at: int
+    removed: tuple[SpokenSentence, ...]
+    added: tuple[SpokenSentence, ...]
+
+
+def pieces_between(before: Transcript, after: Transcript) -> list[Piece]:
+    """What changed from one transcript to the next, as few sentences as may be, in order; apply them from the last.
+
+    Where no sentence was split or joined, each changed sentence is a piece; otherwise one piece spans all changes.
+    """
+    old, new = before.sentences, after.sentences
+    if len(old) == len(new):
+        return [
+            Piece(at=number, removed=(a,), added=(b,))
+            for number, (a, b) in enumerate(zip(old, new, strict=True))
+            if a is not b and a != b
+        ]
+    first = next((i for i, (a, b) in enumerate(zip(old, new, strict=False)) if a != b), min(len(old), len(new)))
+    room = min(len(old), len(new)) - first
+    tail = next((i for i in range(room) if old[-1 - i] != new[-1 - i]), room)
+    return [Piece(at=first, removed=old[first : len(old) - tail], added=new[first : len(new) - tail])]
+
+
+def undoing(pieces: Sequence[Piece]) -> list[Piece]:
+    """The pieces that take some pieces back, in order; each has moved by what those before it added."""
+    out, shift = [], 0
+    for piece in pieces:
+        out.append(Piece(at=piece.at + shift, removed=piece.added, added=piece.removed))
+        shift += len(piece.added) - len(piece.removed)
+    return out

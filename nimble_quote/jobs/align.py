@@ -1,0 +1,89 @@
+"""Aligning a transcript to the sound, where its words have no times of their own."""
+
+from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.aligning import AlignedWord, Window, anchored, retimed, windows, with_words
+from nimble_quote.core.transcript.document import SpokenWord, Transcript
+from nimble_quote.jobs.prepare import SOUND, SPEECH, heard
+from nimble_quote.jobs.transcribe import recognised
+from nimble_quote.jobs.working import Going, WorkFailed
+from nimble_quote.media.aligner import align, known_share
+from nimble_quote.media.listening import read_speech, samples_of
+from nimble_quote.store import recordings, transcripts
+
+_LEAST_FOUND = 0.5
+_LEAST_KNOWN = 0.6
+"""The part of the words that the English dictionary holds, under which a text is taken to be another language."""
+
+
+async def align_words(going: Going) -> None:
+    """Finds when each word was said. Words whose times are given stay as they are."""
+    shop = going.shop
+    async with shop.pool.connection() as conn:
+        recording = await recordings.one(conn, going.recording_id)
+        transcript = await transcripts.load(conn, recording.id)
+    if not heard(shop.media, recording.content):
+        raise WorkFailed("The recording has not been listened to yet. Align the words when it has.")
+    words = [word for sentence in transcript.sentences for word in sentence.words]
+    if await shop.compute(known_share, [word.text for word in words]) < _LEAST_KNOWN:
+        raise WorkFailed("Only English can be aligned yet; the words keep the times estimated from the text.")
+    sound = shop.media.derived(recording.content, SOUND)
+    speech = read_speech(shop.media.derived(recording.content, SPEECH)).speech
+    if not speech:
+        raise WorkFailed("No speech was heard in this recording, so its words can't be aligned to it.")
+    low = 0.0
+    if recording.transcript_rough:
+        progress = await going.stage("Hearing where the words are, roughly", 0.0, 0.7)
+        words = anchored(words, _flat(await recognised(going, sound, speech, progress)))
+        low = 0.7
+    found = await _aligned(going, words, transcript, speech, recording.duration_ms, low)
+    told = [time for _, times in found for time in times]
+    if sum(time is not None for time in told) < _LEAST_FOUND * len(told):
+        raise WorkFailed(
+            "Most of the words are not heard where they should be. Is this the transcript of this recording?"
+        )
+    aligned = retimed(words, found)
+    kept = [
+        old if old.timing == "g" and not recording.transcript_rough else new
+        for old, new in zip((w for s in transcript.sentences for w in s.words), aligned, strict=True)
+    ]
+    async with shop.pool.connection() as conn:
+        head = await transcripts.head(conn, recording.id, lock=True)
+        now = await transcripts.load(conn, recording.id)
+        if head.revision and [s.text for s in now.sentences] != [s.text for s in transcript.sentences]:
+            raise WorkFailed("The words were corrected while they were being aligned. Align them again.")
+        await transcripts.retime(conn, recording.id, with_words(now, kept))
+
+
+async def _aligned(
+    going: Going,
+    words: list[SpokenWord],
+    transcript: Transcript,
+    speech: tuple[Span, ...],
+    duration_ms: int,
+    low: float,
+) -> list[tuple[Window, list[AlignedWord | None]]]:
+    async with going.shop.pool.connection() as conn:
+        recording = await recordings.one(conn, going.recording_id)
+    sound = going.shop.media.derived(recording.content, SOUND)
+    progress = await going.stage("Aligning the words to the sound", low, 1.0)
+    found: list[tuple[Window, list[AlignedWord | None]]] = []
+    for window in windows(words, _firsts(transcript), speech, duration_ms):
+        run = words[window.first : window.end]
+        if all(word.timing == "g" for word in run):
+            continue
+        samples = await samples_of(sound, window.span)
+        found.append((window, await going.shop.compute(align, samples, [word.text for word in run])))
+        await progress(window.end / len(words))
+    return found
+
+
+def _firsts(transcript: Transcript) -> set[int]:
+    firsts, at = set(), 0
+    for sentence in transcript.sentences:
+        firsts.add(at)
+        at += len(sentence.words)
+    return firsts
+
+
+def _flat(transcript: Transcript) -> list[SpokenWord]:
+    return [word for sentence in transcript.sentences for word in sentence.words]

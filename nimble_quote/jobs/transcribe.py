@@ -1,0 +1,115 @@
+"""Making a transcript where there is none: by the offline recogniser, or by a transcription service."""
+
+import json
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
+from nimble_quote.core.transcript.document import Transcript, transcript_of
+from nimble_quote.jobs.prepare import SOUND, SPEECH, heard
+from nimble_quote.jobs.working import Going, WorkFailed, ask_for
+from nimble_quote.media.ffmpeg import Progress
+from nimble_quote.media.files import put_in_place
+from nimble_quote.media.listening import read_speech, samples_of
+from nimble_quote.media.recogniser import model_folder, recognise
+from nimble_quote.services.transcription import TranscriptionService
+from nimble_quote.store import recordings, transcripts
+
+_BLOCK_MS = 90_000
+"""Speech recognised at a time; kept when it is, so that a killed worker goes on from there."""
+
+
+async def transcribe(going: Going) -> None:
+    """Makes the transcript of a recording by the way that was asked for (`by` in the work's details)."""
+    shop, by = going.shop, going.row.details.get("by")
+    async with shop.pool.connection() as conn:
+        recording = await recordings.one(conn, going.recording_id)
+    if not heard(shop.media, recording.content):
+        raise WorkFailed("The recording has not been listened to yet, or has no sound. Try again when it has.")
+    sound = shop.media.derived(recording.content, SOUND)
+    if by == "service":
+        made, notes = await _by_service(going, sound)
+    else:
+        speech = read_speech(shop.media.derived(recording.content, SPEECH)).speech
+        progress = await going.stage("Recognising the words", 0.0, 0.98)
+        made, notes = await recognised(going, sound, speech, progress), []
+    if not made.sentences:
+        raise WorkFailed("No words were heard in this recording.")
+    async with shop.pool.connection() as conn:
+        head = await transcripts.head(conn, recording.id, lock=True)
+        if head.revision:
+            raise WorkFailed("The transcript was corrected in the meantime, so it was not replaced.")
+        await transcripts.keep(conn, recording.id, made)
+        origin = "service" if by == "service" else "recogniser"
+        await recordings.set_transcript_facts(conn, recording.id, origin=origin, rough=False, notes=notes)
+        # A recogniser's times are some 90 ms off; aligned, they are good enough to cut by.
+        await ask_for(conn, "align", recording.id)
+
+
+async def _by_service(going: Going, sound: Path) -> tuple[Transcript, list[str]]:
+    settings = going.shop.settings
+    if not settings.transcription_url:
+        raise WorkFailed(
+            "No transcription service is set up. Set NIMBLE_QUOTE_TRANSCRIPTION_URL, or use the recogniser."
+        )
+    service = TranscriptionService(url=settings.transcription_url, key=settings.transcription_key)
+    await going.stage("Sending the sound to the service")
+    work = await service.begin(sound)
+    reading = await service.follow(work, await going.stage("The service is writing", 0.05, 0.98))
+    return _estimated(transcript_of(timed_words(reading.cues))), [*reading.mended, *reading.left_out][:200]
+
+
+async def recognised(going: Going, sound: Path, speech: Sequence[Span], progress: Progress) -> Transcript:
+    """What the offline recogniser hears, a block of speech at a time."""
+    weights = await going.shop.compute(model_folder, going.shop.settings.recogniser_model)
+    folder = sound.parent / "recognising"
+    folder.mkdir(exist_ok=True)
+    cues: list[TimedCue] = []
+    blocks = speech_blocks(speech)
+    for number, block in enumerate(blocks):
+        kept = folder / f"{block.start_ms}-{block.end_ms}.json"
+        if not kept.exists():
+            heard_cues = await going.shop.compute(recognise, await samples_of(sound, block), weights)
+            kept.with_suffix(".part").write_text(json.dumps([_plain(cue) for cue in heard_cues]))
+            put_in_place(kept.with_suffix(".part"), kept)
+        cues += [_cue(told, block.start_ms) for told in json.loads(kept.read_text())]
+        await progress((number + 1) / len(blocks))
+    return _estimated(transcript_of(timed_words(cues)))
+
+
+def speech_blocks(speech: Sequence[Span]) -> list[Span]:
+    """The speech in blocks of about `_BLOCK_MS` that begin and end in pauses."""
+    found: list[Span] = []
+    for span in speech:
+        if found and span.end_ms - found[-1].start_ms <= _BLOCK_MS:
+            found[-1] = Span(start_ms=found[-1].start_ms, end_ms=span.end_ms + 200)
+        else:
+            found.append(Span(start_ms=max(0, span.start_ms - 200), end_ms=span.end_ms + 200))
+    return found
+
+
+def _estimated(transcript: Transcript) -> Transcript:
+    """A recogniser's times are its guess, and are marked so until they are aligned."""
+    return transcript.with_sentences(
+        replace(sentence, words=tuple(replace(word, timing="e") for word in sentence.words))
+        for sentence in transcript.sentences
+    )
+
+
+def _plain(cue: TimedCue) -> list[object]:
+    return [cue.start_ms, cue.end_ms, [[t.text, t.start_ms, t.end_ms, t.sure] for t in cue.tokens]]
+
+
+def _cue(told: list[object], shift_ms: int) -> TimedCue:
+    start, end, tokens = told
+    assert isinstance(tokens, list)
+    return TimedCue(
+        start_ms=int(str(start)) + shift_ms,
+        end_ms=int(str(end)) + shift_ms,
+        tokens=tuple(
+            Token(text=text, start_ms=first + shift_ms, end_ms=last + shift_ms, sure=sure)
+            for text, first, last, sure in tokens
+        ),
+    )

@@ -1,0 +1,204 @@
+"""Looking at the picture of a recording: one decode gives the proxy's picture, thumbnails of every frame, and faces.
+
+The work is done in chunks of about a minute, each kept when it is whole, so that a killed worker goes on from there:
+
+work folder / 00000.h264   the proxy's picture, a key frame each second, no frame that depends on a later one
+              00000.looks  the thumbnails, as raw bytes
+              00000.json   the faces; written last, so that its chunk is whole
+"""
+
+import asyncio
+import json
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+import numpy as np
+
+from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.core.framing.shots import LOOK, Looks
+from nimble_quote.core.framing.subjects import SeenFace
+from nimble_quote.core.timebase import frame_at, ms_at, output_rate
+from nimble_quote.media.cutting import Reach
+from nimble_quote.media.faces import FaceFinder, Sheet
+from nimble_quote.media.ffmpeg import GUARDS, MediaFailed, Progress, run, running
+from nimble_quote.media.files import put_in_place
+from nimble_quote.media.probe import SourceFacts
+
+PROXY_SIDE = 540
+"""The short side of a proxy."""
+CHUNK_S = 60
+LOOKS_A_SECOND = 5
+PROXY_ENCODER = ("-c:v", "libx264", "-preset", "veryfast", "-crf", "26", "-bf", "0", "-pix_fmt", "yuv420p")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Plan:
+    """How a recording is looked at: on the grid of its output rate, in chunks that begin on a key frame and a look."""
+
+    rate: Fraction
+    frames: int
+    step: int
+    """Frames from one look for faces to the next."""
+    chunk_frames: int
+
+    @classmethod
+    def of(cls, facts: SourceFacts) -> "Plan":
+        """For a recording."""
+        rate = output_rate(facts.rate)
+        step = max(1, round(rate / LOOKS_A_SECOND))
+        unit = math.lcm(step, round(rate))
+        return cls(
+            rate=rate,
+            frames=max(1, frame_at(facts.duration_ms, rate)),
+            step=step,
+            chunk_frames=math.ceil(CHUNK_S * rate / unit) * unit,
+        )
+
+    @property
+    def chunks(self) -> int:
+        return math.ceil(self.frames / self.chunk_frames)
+
+    def reach(self, chunk: int) -> Reach:
+        """What of the source a chunk is made from."""
+        first = chunk * self.chunk_frames
+        early = Fraction(1, 1000) if first else Fraction(0)
+        frames = min(self.chunk_frames, self.frames - first)
+        return Reach(first_frame=first, frames=frames, rate=self.rate, early_s=early)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Looker:
+    """What a recording is looked at with: its source, its facts, the face detector's model, and its work folder.
+
+    Where `proxied` is set, the source is a proxy already and no picture is encoded.
+    """
+
+    source: Path
+    facts: SourceFacts
+    model: Path
+    folder: Path
+    proxied: bool
+
+    @property
+    def plan(self) -> Plan:
+        return Plan.of(self.facts)
+
+    async def look(self, scratch: Path, progress: Progress) -> None:
+        """Makes every chunk that is not there. Raises `MediaFailed` where the source can't be decoded."""
+        self.folder.mkdir(parents=True, exist_ok=True)
+        sheet = Sheet.of(self.facts.width, self.facts.height)
+        finder = FaceFinder(self.model, sheet)
+        for chunk in range(self.plan.chunks):
+            if not _name(self.folder, chunk, "json").exists():
+                await self._chunk(chunk, sheet, finder, scratch, progress)
+            await progress((chunk + 1) / self.plan.chunks)
+
+    async def _chunk(self, chunk: int, sheet: Sheet, finder: FaceFinder, scratch: Path, progress: Progress) -> None:
+        reach, plan = self.plan.reach(chunk), self.plan
+        width, height = sheet.size
+        faces: list[SeenFace] = []
+        pipe = asyncio.subprocess.PIPE
+        command = self._command(reach, sheet, scratch)
+        async with running(command, stdout=pipe, stderr=pipe, limit=width * height * 3) as process:
+            assert process.stdout is not None
+            assert process.stderr is not None
+            said = asyncio.ensure_future(process.stderr.read())
+            number = 0
+            while block := await _exactly(process.stdout, width * height * 3):
+                frame = reach.first_frame + number * plan.step
+                pixels = np.frombuffer(block, np.uint8).reshape(height, width, 3)
+                faces += await asyncio.to_thread(finder.find, pixels, round(ms_at(frame, plan.rate)))
+                number += 1
+                await progress(min(1.0, frame / plan.frames))
+            await process.wait()
+            text = (await said).decode(errors="replace")
+        if process.returncode:
+            raise MediaFailed(command, text)
+        for kind in ("looks", *([] if self.proxied else ["h264"])):
+            put_in_place(scratch / f"chunk.{kind}", _name(self.folder, chunk, kind))
+        (scratch / "chunk.json").write_text(json.dumps([_plain(face) for face in faces]))
+        put_in_place(scratch / "chunk.json", _name(self.folder, chunk, "json"))
+
+    def _command(self, reach: Reach, sheet: Sheet, scratch: Path) -> list[str]:
+        rate = f"{reach.rate.numerator}/{reach.rate.denominator}"
+        rows, columns, _ = LOOK
+        width, height = proxy_size(self.facts)
+        whole = f"[0:V:0]fps={rate}:start_time=0,trim=end_frame={reach.frames},scale={width}:{height},setsar=1"
+        parts = "split=2[l][s]" if self.proxied else "format=yuv420p,split=3[p][l][s]"
+        graph = (
+            f"{whole},{parts};[l]scale={columns}:{rows}:flags=area,format=rgb24[looks];"
+            f"[s]select='not(mod(n\\,{self.plan.step}))',setpts=N/TB,{sheet.filter},format=rgb24[sheets]"
+        )
+        proxy = [] if self.proxied else [
+            "-map", "[p]", *PROXY_ENCODER, "-r", rate, "-g", str(round(reach.rate)), "-f", "h264", str(scratch / "chunk.h264"),
+        ]  # fmt: skip
+        # The longest work gives way to what people wait for: listening, aligning, exporting.
+        return [
+            "nice", "-n", "10", "ffmpeg", "-v", "error", "-nostdin", "-y", *reach.seek, *GUARDS, "-i", str(self.source), "-filter_complex", graph,
+            *proxy, "-map", "[looks]", "-fps_mode", "passthrough", "-f", "rawvideo", str(scratch / "chunk.looks"),
+            "-map", "[sheets]", "-fps_mode", "passthrough", "-f", "rawvideo", "pipe:1",
+        ]  # fmt: skip
+
+    def looks(self) -> Iterator[Looks]:
+        """The thumbnails of the whole recording, a chunk at a time."""
+        for chunk in range(self.plan.chunks):
+            raw = np.fromfile(_name(self.folder, chunk, "looks"), np.uint8)
+            yield raw[: len(raw) // math.prod(LOOK) * math.prod(LOOK)].reshape(-1, *LOOK)
+
+    def faces(self) -> list[SeenFace]:
+        """The faces of the whole recording, in order of time."""
+        found: list[SeenFace] = []
+        for chunk in range(self.plan.chunks):
+            found += [_seen(one) for one in json.loads(_name(self.folder, chunk, "json").read_text())]
+        return found
+
+    async def join_proxy(self, sound: Path | None, target: Path, scratch: Path) -> None:
+        """Puts the chunks of the proxy's picture and its sound into one file, without encoding anything again."""
+        whole = scratch / "picture.h264"
+        with whole.open("wb") as out:
+            for chunk in range(self.plan.chunks):
+                out.write(_name(self.folder, chunk, "h264").read_bytes())
+        rate = f"{self.plan.rate.numerator}/{self.plan.rate.denominator}"
+        with_sound = ["-protocol_whitelist", "file", "-i", str(sound), "-map", "1:a:0"] if sound else []
+        await run(
+            ["ffmpeg", "-v", "error", "-nostdin", "-y", "-protocol_whitelist", "file", "-f", "h264", "-framerate", rate,
+             "-i", str(whole), *with_sound, "-map", "0:v:0", "-c", "copy", "-movflags", "+faststart", "-f", "mp4", str(target)]
+        )  # fmt: skip
+        whole.unlink()
+
+
+def proxy_size(facts: SourceFacts) -> tuple[int, int]:
+    """The size of a recording's proxy: its short side `PROXY_SIDE` lines, or its own where it is smaller."""
+    scale = min(1.0, PROXY_SIDE / min(facts.width, facts.height))
+    return max(2, round(facts.width * scale / 2) * 2), max(2, round(facts.height * scale / 2) * 2)
+
+
+async def _exactly(stream: asyncio.StreamReader, size: int) -> bytes:
+    """The next block of a stream, empty at its end."""
+    try:
+        return await stream.readexactly(size)
+    except asyncio.IncompleteReadError:
+        return b""
+
+
+def _name(folder: Path, chunk: int, kind: str) -> Path:
+    return folder / f"{chunk:05}.{kind}"
+
+
+def _plain(face: SeenFace) -> dict[str, object]:
+    return {
+        "sample": face.sample.model_dump(),
+        "turn": round(face.turn, 3),
+        "colours": [round(float(c), 4) for c in face.colours],
+    }
+
+
+def _seen(told: dict[str, object]) -> SeenFace:
+    return SeenFace(
+        sample=FaceSample.model_validate(told["sample"]),
+        turn=float(str(told["turn"])),
+        colours=np.array(told["colours"], np.float32),
+    )

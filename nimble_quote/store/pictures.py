@@ -1,0 +1,115 @@
+"""What is found in the picture of a recording: sudden changes, cuts set by hand, faces followed through shots."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from psycopg.rows import class_row
+
+from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.core.framing.shots import HandCut, cuts
+from nimble_quote.core.framing.subjects import Track
+from nimble_quote.core.timebase import Span
+from nimble_quote.store.database import Connection
+
+_THINNED = 5
+"""Framing looks at one face in so many: about one a second."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class TrackRow:
+    """A face through a shot: the moments it was seen at, and its places side by side."""
+
+    number: int
+    subject: int
+    at_ms: list[int]
+    x: list[float]
+    y: list[float]
+    width: list[float]
+    height: list[float]
+    turn: list[float]
+    score: list[float]
+
+
+async def replace_found(
+    conn: Connection, recording_id: int, changes: Sequence[tuple[int, str]], tracks: Sequence[Track]
+) -> None:
+    """Keeps the changes (ms, kind) and tracks found, instead of any kept before. What was set by hand stays."""
+    await conn.execute("delete from picture_change where recording_id = %s", [recording_id])
+    await conn.execute("delete from subject_track where recording_id = %s", [recording_id])
+    async with conn.cursor() as cursor:
+        await cursor.executemany(
+            "insert into picture_change (recording_id, at_ms, kind) values (%s, %s, %s) on conflict do nothing",
+            [[recording_id, at, kind] for at, kind in changes],
+        )
+        await cursor.executemany(
+            """insert into subject_track (recording_id, number, subject, at_ms, x, y, width, height, turn, score)
+               values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
+            [[recording_id, number, track.subject, *_columns(track)] for number, track in enumerate(tracks)],
+        )
+
+
+def _columns(track: Track) -> list[object]:
+    samples = [face.sample for face in track.faces]
+    return [
+        [s.at_ms for s in samples], [s.x for s in samples], [s.y for s in samples], [s.width for s in samples],
+        [s.height for s in samples], [face.turn for face in track.faces], [s.score for s in samples],
+    ]  # fmt: skip
+
+
+async def changes(conn: Connection, recording_id: int) -> list[tuple[int, str]]:
+    """The sudden changes found, in order of time."""
+    cursor = await conn.execute(
+        "select at_ms, kind from picture_change where recording_id = %s order by at_ms", [recording_id]
+    )
+    return [(int(str(at)), str(kind)) for at, kind in await cursor.fetchall()]
+
+
+async def by_hand(conn: Connection, recording_id: int) -> list[HandCut]:
+    """What a person said of cuts."""
+    cursor = await conn.execute(
+        "select at_ms, there from cut_by_hand where recording_id = %s order by at_ms", [recording_id]
+    )
+    return [HandCut(at_ms=int(str(at)), there=bool(there)) for at, there in await cursor.fetchall()]
+
+
+async def cuts_of(conn: Connection, recording_id: int) -> tuple[int, ...]:
+    """The camera cuts of a recording, in ms: those found, but for what a person said otherwise."""
+    found = [at for at, kind in await changes(conn, recording_id) if kind == "cut"]
+    return cuts(found, await by_hand(conn, recording_id))
+
+
+async def say_of_cut(conn: Connection, recording_id: int, hand: HandCut, near_ms: int) -> None:
+    """Keeps what a person says of a moment, instead of what was said within `near_ms` of it before."""
+    await conn.execute(
+        "delete from cut_by_hand where recording_id = %s and abs(at_ms - %s) <= %s", [recording_id, hand.at_ms, near_ms]
+    )
+    await conn.execute(
+        "insert into cut_by_hand (recording_id, at_ms, there) values (%s, %s, %s)",
+        [recording_id, hand.at_ms, hand.there],
+    )
+
+
+async def tracks(conn: Connection, recording_id: int) -> list[TrackRow]:
+    """The faces of a recording, in order of when they come in."""
+    async with conn.cursor(row_factory=class_row(TrackRow)) as cursor:
+        await cursor.execute(
+            """select number, subject, at_ms, x, y, width, height, turn, score from subject_track
+               where recording_id = %s order by number""",
+            [recording_id],
+        )
+        return await cursor.fetchall()
+
+
+async def faces_in(conn: Connection, recording_id: int, span: Span) -> list[FaceSample]:
+    """The faces seen in a stretch of a recording, about one a second of each, in order of time."""
+    cursor = await conn.execute(
+        """select f.at_ms, f.x, f.y, f.width, f.height, f.score from subject_track t,
+               unnest(t.at_ms, t.x, t.y, t.width, t.height, t.score) with ordinality
+                   as f(at_ms, x, y, width, height, score, place)
+           where t.recording_id = %(id)s and t.start_ms < %(end)s and t.end_ms >= %(start)s
+             and f.at_ms >= %(start)s and f.at_ms < %(end)s and f.place %% %(thinned)s = 1
+           order by f.at_ms""",
+        {"id": recording_id, "start": span.start_ms, "end": span.end_ms, "thinned": _THINNED},
+    )
+    names = ("at_ms", "x", "y", "width", "height", "score")
+    return [FaceSample.model_validate(dict(zip(names, row, strict=True))) for row in await cursor.fetchall()]

@@ -1,0 +1,21 @@
+"""What the generator knows of the demo recordings: when each word was said, what happens in the picture, where faces are."""
+
+import json
+from typing import Any
+
+from nimble_quote.demo.load import MEDIA
+
+RATE = 25
+
+
+def truth_of(name: str) -> dict[str, Any]:
+    """The truth about a demo recording."""
+    told: dict[str, Any] = json.loads((MEDIA / name / "truth.json").read_text())
+    return told
+
+
+def face_at(truth: dict[str, Any], who: str, at_ms: float) -> tuple[float, float, float, float] | None:
+    """The box (left, top, width, height in pixels) of somebody's face at a moment, where it is seen."""
+    frames = truth["faces"][who]
+    box = frames[min(len(frames) - 1, round(at_ms * RATE / 1000))]
+    return tuple(box[:4]) if box else None
