@@ -1,5 +1,6 @@
 """The words of a recording: reading them, correcting them, and taking them away as a file."""
 
+import asyncio
 from typing import Literal
 
 from fastapi import APIRouter, Response
@@ -113,7 +114,8 @@ async def list_places(recording_id: int, find: str, conn: TheConnection) -> list
 @router.get("/recordings/{recording_id}/name-suggestions")
 async def list_name_suggestions(recording_id: int, conn: TheConnection) -> list[NameView]:
     """Places that sound like a name of the house, but are written otherwise."""
-    found = suggest_names(await transcripts.load(conn, recording_id), await transcripts.names(conn))
+    transcript, names = await transcripts.load(conn, recording_id), await transcripts.names(conn)
+    found = await asyncio.to_thread(suggest_names, transcript, names)
     return [NameView(name=one.name, place=one.place) for one in found]
 
 

@@ -4,7 +4,17 @@ import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
 export type Recording = Schemas['RecordingView'];
+export type ShelfRecording = Schemas['ShelfRecording'];
+export type Work = Schemas['WorkView'];
+export type Upload = Schemas['UploadView'];
 export type Transcript = Schemas['TranscriptView'];
+export type Sentence = Schemas['SentenceView'];
+export type Speaker = Schemas['SpeakerView'];
+export type Corrected = Schemas['CorrectedView'];
+export type Correction = Schemas['CorrectionOn']['correction'];
+export type Place = Schemas['Place'];
+export type NameSuggestion = Schemas['NameView'];
+export type Picture = Schemas['PictureView'];
 export type QuoteBrief = Schemas['QuoteBrief'];
 export type Quote = Schemas['QuoteView'];
 export type Version = Schemas['VersionView'];
@@ -45,8 +55,11 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
 	} catch {
 		throw new Problem(0, 'Away', 'The server does not answer. Is it still running? Nothing you saved is lost.');
 	}
-	if (answer.error !== undefined || answer.data === undefined) throw problemFrom(answer.response.status, answer.error);
-	return answer.data;
+	const empty = answer.response.status === 204;
+	if (answer.error !== undefined || (answer.data === undefined && !empty)) {
+		throw problemFrom(answer.response.status, answer.error);
+	}
+	return answer.data as T;
 }
 
 /** The problem that an error body tells of. */
@@ -57,6 +70,10 @@ export function problemFrom(status: number, body: unknown): Problem {
 }
 
 export const mediaUrl = (recordingId: number) => `/api/recordings/${recordingId}/media`;
+export const transcriptUrl = (recordingId: number, kind: string) => `/api/recordings/${recordingId}/transcript.${kind}`;
 export const clipUrl = (exportId: number, download = false) =>
 	`/api/exports/${exportId}/clip${download ? '?download=true' : ''}`;
 export const captionsUrl = (exportId: number, kind: 'srt' | 'vtt') => `/api/exports/${exportId}/captions.${kind}`;
+
+/** Whether work is still to end by itself. */
+export const isLive = (work: Work) => work.state === 'queued' || work.state === 'running';

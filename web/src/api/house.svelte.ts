@@ -1,8 +1,35 @@
 /** What every place shares: the catalogue, the exports and how they go on, and what is to be told to the person. */
-import { api, ask, Problem, type CaptionStyle, type Destination, type Export } from './client';
+import { api, ask, isLive, Problem, type CaptionStyle, type Destination, type Export, type Work } from './client';
 
 export type Offer = { name: string; run: () => void };
 export type Told = { id: number; kind: 'good' | 'bad'; says: string; offer?: Offer };
+
+/** Asks again when something has changed: never twice at once, at most a few times a second, and never misses the last. */
+class Refreshing {
+	#busy = false;
+	#stale = false;
+
+	constructor(readonly load: () => Promise<unknown>) {}
+
+	async ask(): Promise<void> {
+		if (this.#busy) {
+			this.#stale = true;
+			return;
+		}
+		this.#busy = true;
+		try {
+			do {
+				this.#stale = false;
+				await this.load();
+				if (this.#stale) await new Promise((again) => setTimeout(again, 250));
+			} while (this.#stale);
+		} catch {
+			// The next news, or coming back to the page, asks again.
+		} finally {
+			this.#busy = false;
+		}
+	}
+}
 
 class House {
 	destinations = $state.raw<Destination[]>([]);
@@ -10,6 +37,7 @@ class House {
 	softBelow = $state(0);
 	exports = $state.raw<Export[]>([]);
 	told = $state.raw<Told[]>([]);
+	works = $state.raw<Work[]>([]);
 	/** Counts up with each change of a recording, for whoever shows recordings. */
 	recordingsChanged = $state(0);
 	/** Whether a change is on its way to the server. */
@@ -18,8 +46,11 @@ class House {
 	#events: EventSource | null = null;
 	#tellings = 0;
 	#loading: Promise<void> | null = null;
-	#refreshing = false;
-	#stale = false;
+	readonly #exports = new Refreshing(async () => (this.exports = await ask(api.GET('/api/exports'))));
+	readonly #works = new Refreshing(async () => {
+		this.works = await ask(api.GET('/api/work'));
+		this.recordingsChanged += 1;
+	});
 
 	destination(id: string): Destination | undefined {
 		return this.destinations.find((one) => one.id === id);
@@ -27,6 +58,11 @@ class House {
 
 	get working(): Export[] {
 		return this.exports.filter((one) => one.state === 'queued' || one.state === 'running');
+	}
+
+	/** Long work on recordings that is waiting or going on. */
+	get preparing(): Work[] {
+		return this.works.filter(isLive);
 	}
 
 	/** Loads what ships and begins to listen for news. */
@@ -56,22 +92,12 @@ class House {
 		}
 	}
 
-	async refreshExports(): Promise<void> {
-		if (this.#refreshing) {
-			this.#stale = true;
-			return;
-		}
-		this.#refreshing = true;
-		try {
-			do {
-				this.#stale = false;
-				this.exports = await ask(api.GET('/api/exports'));
-			} while (this.#stale);
-		} catch {
-			// The next news, or coming back to the page, asks again.
-		} finally {
-			this.#refreshing = false;
-		}
+	refreshExports(): Promise<void> {
+		return this.#exports.ask();
+	}
+
+	refreshWork(): Promise<void> {
+		return this.#works.ask();
 	}
 
 	async #load(): Promise<void> {
@@ -80,14 +106,15 @@ class House {
 		this.styles = catalogue.styles;
 		this.softBelow = catalogue.soft_below;
 		void this.refreshExports();
+		void this.refreshWork();
 		this.#events = new EventSource('/api/changes');
 		this.#events.onmessage = (message) => this.#heard(JSON.parse(message.data) as { kind: string });
 		this.#events.onopen = () => this.#heard({ kind: 'all' });
 	}
 
 	#heard(news: { kind: string }): void {
-		if (news.kind !== 'recording') void this.refreshExports();
-		if (news.kind !== 'export') this.recordingsChanged += 1;
+		if (news.kind === 'export' || news.kind === 'all') void this.refreshExports();
+		if (news.kind !== 'export') void this.refreshWork();
 	}
 }
 

@@ -8,10 +8,12 @@
 		atMs: number;
 		view: { fromMs: number; toMs: number };
 		quotes?: { fromMs: number; toMs: number; current?: boolean }[];
+		/** Who speaks when: the number of a colour for each stretch. */
+		turns?: { fromMs: number; toMs: number; tone: number }[];
 		hits?: { atMs: number; current?: boolean }[];
 		ongo: (ms: number) => void;
 	};
-	let { durationMs, peaks, atMs, view, quotes = [], hits = [], ongo }: Props = $props();
+	let { durationMs, peaks, atMs, view, quotes = [], turns = [], hits = [], ongo }: Props = $props();
 
 	let canvas: HTMLCanvasElement;
 	let height = $state(600);
@@ -25,6 +27,10 @@
 		canvas.height = height * ratio;
 		pen.scale(ratio, ratio);
 		pen.clearRect(0, 0, 56, height);
+		for (const turn of turns) {
+			pen.fillStyle = getComputedStyle(canvas).getPropertyValue(`--speaker-${turn.tone}`);
+			pen.fillRect(1, y(turn.fromMs), 3, Math.max(1, y(turn.toMs - turn.fromMs)));
+		}
 		if (!peaks) return;
 		pen.fillStyle = getComputedStyle(canvas).getPropertyValue('--rule');
 		const perPx = durationMs / height;

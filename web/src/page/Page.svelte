@@ -1,4 +1,6 @@
 <script lang="ts" module>
+	/** A stretch of time in a lane beside the words: a shot, or a face; `tone` is the number of its colour. */
+	export type Strip = { id: string; lane: number; fromMs: number; toMs: number; tone: number; label: string; byHand?: boolean };
 	export type Bracket = { id: number; first: number; last: number; label: string; href?: string; current?: boolean };
 </script>
 
@@ -18,6 +20,11 @@
 		atMs: number;
 		selection: WordSelection;
 		brackets?: Bracket[];
+		strips?: Strip[];
+		/** The number of a speaker's colour. */
+		tone?: (speaker: string) => number | undefined;
+		onstrip?: (strip: Strip) => void;
+		onedit?: (word: number) => void;
 		follow?: boolean;
 		/** What more there is to say of a word, as classes: hit, here, struck, out, doubtful. */
 		look?: (word: number) => string;
@@ -26,7 +33,7 @@
 		onview?: (fromMs: number, toMs: number) => void;
 	};
 	let {
-		talk, peaks, spoken, atMs, selection, brackets = [], follow = false, look = () => '', shade = () => 'plain', onword, onview
+		talk, peaks, spoken, atMs, selection, brackets = [], strips = [], tone = () => undefined, onstrip, onedit, follow = false, look = () => '', shade = () => 'plain', onword, onview
 	}: Props = $props();
 
 	const OVER_PX = 280;
@@ -46,6 +53,14 @@
 		brackets
 			.map((one) => ({ one, from: lineOfWord(laid, one.first), to: lineOfWord(laid, one.last) }))
 			.filter((lane) => lane.from && lane.to && lane.to.y > top - OVER_PX && lane.from.y < top + height + OVER_PX)
+	);
+
+	const seen = $derived(
+		laid.lines.length
+			? strips
+					.map((one) => ({ one, y: yAt(laid, one.fromMs), end: yAt(laid, one.toMs) }))
+					.filter((strip) => strip.end > top - OVER_PX && strip.y < top + height + OVER_PX)
+			: []
 	);
 
 	onMount(() => {
@@ -95,7 +110,7 @@
 	let dragFrom: number | null = null;
 	let moved = false;
 
-	function wordUnder(event: PointerEvent): number | null {
+	function wordUnder(event: MouseEvent): number | null {
 		const at = document.elementFromPoint(event.clientX, event.clientY)?.closest<HTMLElement>('[data-word]');
 		return at ? Number(at.dataset.word) : null;
 	}
@@ -141,7 +156,7 @@
 	const playhead = $derived(laid.lines.length ? yAt(laid, atMs) : 0);
 </script>
 
-<div class="page" bind:clientHeight={height}>
+<div class="page" class:with-strips={strips.length > 0} bind:clientHeight={height}>
 	<canvas bind:this={canvas} class="wave" style:height="{height}px" aria-hidden="true"></canvas>
 	<!-- The words are reached and chosen by keys that the place listens to; the page itself takes the focus. -->
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
@@ -149,12 +164,16 @@
 		class="scroller" bind:this={scroller} tabindex="0" role="document" aria-label="Transcript"
 		onscroll={() => (top = scroller.scrollTop)} onpointerdown={pressed} onpointermove={dragged} onpointerup={released}
 		onpointercancel={() => (dragFrom = null)}
+		ondblclick={(event) => { const word = wordUnder(event); if (word !== null) onedit?.(word); }}
 	>
 		<div class="sheet" style:height="{laid.height}px">
 			<div class="measure" bind:clientWidth={textWidth}></div>
 			{#if laid.lines.length}<div class="playhead" style:top="{playhead}px"></div>{/if}
 			{#each chips as chip (chip.kind + chip.y)}
-				<div class="chip" data-kind={chip.kind} style:top="{chip.y}px">{chip.text}</div>
+				{@const colour = chip.kind === 'speaker' ? tone(chip.text) : undefined}
+				<div class="chip" data-kind={chip.kind} style:top="{chip.y}px">
+					{#if colour !== undefined}<i style:background="var(--speaker-{colour})"></i>{/if}{chip.text}
+				</div>
 			{/each}
 			{#each lines as line (line.first)}
 				<div class="line" style:top="{line.y}px">
@@ -162,6 +181,13 @@
 					<p>{#each { length: line.end - line.first } as _, i (i)}{@const word = line.first + i}<span
 								data-word={word} class={classes(word)}>{talk.texts[word]}{i < line.end - line.first - 1 ? ' ' : ''}</span>{/each}</p>
 				</div>
+			{/each}
+			{#each seen as { one, y, end } (one.id)}
+				<button
+					type="button" tabindex="-1" class="strip" class:by-hand={one.byHand} title={one.label} aria-label={one.label}
+					style:right="{52 + one.lane * 13}px" style:top="{y + 1}px" style:height="{Math.max(3, end - y - 2)}px"
+					style:background="var(--speaker-{one.tone})" onclick={() => onstrip?.(one)}
+				></button>
 			{/each}
 			{#each lanes as { one, from, to } (one.id)}
 				<svelte:element
@@ -207,6 +233,24 @@
 		position: absolute;
 		left: 132px;
 		right: 56px;
+	}
+	.with-strips :is(.measure, .line) {
+		right: 108px;
+	}
+	.strip {
+		position: absolute;
+		width: 9px;
+		padding: 0;
+		border: 0;
+		border-radius: 2px;
+		opacity: 0.75;
+		cursor: pointer;
+	}
+	.strip:hover {
+		opacity: 1;
+	}
+	.by-hand {
+		border-top: 3px solid var(--note);
 	}
 	.line {
 		position: absolute;
@@ -254,12 +298,30 @@
 		font-weight: 700;
 		line-height: 30px;
 	}
+	.chip i {
+		display: inline-block;
+		width: 9px;
+		height: 9px;
+		margin-right: 7px;
+		border-radius: 50%;
+	}
 	[data-word] {
 		border-radius: 3px;
 		cursor: text;
 	}
 	[data-word]:hover {
 		background: var(--paper-sunk);
+	}
+	:global([data-word].rough) {
+		text-decoration: underline dotted var(--rule) 2px;
+		text-underline-offset: 5px;
+	}
+	:global([data-word].doubt) {
+		text-decoration: underline wavy var(--warn) 1px;
+		text-underline-offset: 5px;
+	}
+	:global([data-word].corrected) {
+		box-shadow: inset 0 -1px var(--good);
 	}
 	:global([data-word].hit) {
 		background: var(--found-wash);

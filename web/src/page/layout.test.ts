@@ -1,14 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { between, layOut, LINE_PX, lineOfWord, yAt } from './layout';
-import { readTalk, wordAt, type Talk } from './talk';
+import { doubtful, readTalk, wordAt, type Talk } from './talk';
+import { sentence } from './testing';
 
-const talk: Talk = readTalk({
-	sentences: [
-		{ first_word: 0, speaker: 'Ann', words: ['one', 'two', 'three'], starts_ms: [0, 400, 800], ends_ms: [300, 700, 1100] },
-		{ first_word: 3, speaker: 'Ann', words: ['four', 'five'], starts_ms: [1200, 1600], ends_ms: [1500, 2000] },
-		{ first_word: 5, speaker: 'Bo', words: ['six'], starts_ms: [4000], ends_ms: [4500] }
-	]
-});
+const talk: Talk = readTalk([
+	sentence('Ann', ['one', 'two', 'three'], [0, 400, 800], [300, 700, 1100]),
+	sentence('Ann', ['four', 'five'], [1200, 1600], [1500, 2000]),
+	sentence('Bo', ['six'], [4000], [4500], { sure: [30], timing: 'e' })
+]);
 const measure = (text: string) => text.length * 10;
 
 describe('laying a talk out', () => {
@@ -57,11 +56,11 @@ describe('laying a talk out', () => {
 	it('lays three hours out in a moment, and draws only what is in sight', () => {
 		const count = 30_000;
 		const words = Array.from({ length: count }, (_, i) => `word${i % 97}${i % 12 === 11 ? '.' : ''}`);
-		const sentences = Array.from({ length: count / 12 }, (_, n) => ({
-			first_word: n * 12, speaker: null, words: words.slice(n * 12, n * 12 + 12),
-			starts_ms: Array.from({ length: 12 }, (_, i) => (n * 12 + i) * 360), ends_ms: Array.from({ length: 12 }, (_, i) => (n * 12 + i) * 360 + 300)
-		}));
-		const long = layOut(readTalk({ sentences }), 600, measure, 10);
+		const sentences = Array.from({ length: count / 12 }, (_, n) => {
+			const starts = Array.from({ length: 12 }, (_, i) => (n * 12 + i) * 360);
+			return sentence(null, words.slice(n * 12, n * 12 + 12), starts, starts.map((start) => start + 300));
+		});
+		const long = layOut(readTalk(sentences), 600, measure, 10);
 		expect(long.lines.reduce((sum, line) => sum + line.end - line.first, 0)).toBe(count);
 		expect(between(long.lines, 50_000, 50_700).length).toBeLessThan(30);
 	});
@@ -70,5 +69,12 @@ describe('laying a talk out', () => {
 describe('the word at a moment', () => {
 	it('is the last that has begun', () => {
 		expect([-1, 0, 399, 400, 3999, 4000, 9e9].map((ms) => wordAt(talk, ms))).toEqual([-1, 0, 0, 1, 4, 5, 5]);
+	});
+});
+
+describe('doubtful words', () => {
+	it('are those that the recogniser was less than half sure of', () => {
+		expect(doubtful(talk)).toEqual([5]);
+		expect([talk.timing, talk.heard[5]]).toEqual(['ggggge', null]);
 	});
 });

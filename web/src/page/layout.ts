@@ -19,7 +19,7 @@ export type Line = {
 /** A stretch of the page and the stretch of time it stands for: a line, or the space of a pause. */
 export type Band = { y: number; height: number; startMs: number; untilMs: number };
 
-export type Chip = { y: number; kind: 'pause' | 'speaker'; text: string };
+export type Chip = { y: number; kind: 'pause' | 'speaker'; text: string; word: number };
 
 export type Laid = { lines: Line[]; bands: Band[]; chips: Chip[]; height: number };
 
@@ -45,11 +45,11 @@ export function layOut(talk: Talk, width: number, measure: (text: string) => num
 		const pause = before ? startMs - talk.endsMs[before.end - 1]! : 0;
 		if (before) y += BETWEEN_PX;
 		if (pause >= PAUSE_MS) {
-			chips.push({ y, kind: 'pause', text: `${(pause / 1000).toFixed(1)} s pause` });
+			chips.push({ y, kind: 'pause', text: `${(pause / 1000).toFixed(1)} s pause`, word: sentence.first });
 			addBand(startMs - pause, PAUSE_PX);
 		}
 		if (sentence.speaker && sentence.speaker !== before?.speaker) {
-			chips.push({ y, kind: 'speaker', text: sentence.speaker });
+			chips.push({ y, kind: 'speaker', text: sentence.speaker, word: sentence.first });
 			y += SPEAKER_PX;
 		}
 		let first = sentence.first;

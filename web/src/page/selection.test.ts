@@ -1,13 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { WordSelection } from './selection.svelte';
 import { readTalk } from './talk';
+import { sentence } from './testing';
 
-const talk = readTalk({
-	sentences: [0, 3, 6].map((first) => ({
-		first_word: first, speaker: null, words: ['a', 'b', 'c'],
-		starts_ms: [first, first + 1, first + 2], ends_ms: [first + 1, first + 2, first + 3]
-	}))
-});
+const talk = readTalk(
+	[0, 3, 6].map((first) => sentence(null, ['a', 'b', 'c'], [first, first + 1, first + 2], [first + 1, first + 2, first + 3]))
+);
 
 describe('choosing words by keys', () => {
 	it('begins with the word one is at, and grows and shrinks', () => {

@@ -52,6 +52,11 @@
 			<button type="button" onclick={() => search(true, false)}>in all talks</button>
 		{/if}
 	</form>
+	{#if house.preparing.length}
+		<a class="jobs" href="/" data-busy="true" title={house.preparing.map((one) => one.stage).join(', ')}>
+			<span class="dot" aria-hidden="true"></span>{many(house.preparing.length, 'job')}
+		</a>
+	{/if}
 	<a class="jobs" href="/outbox" data-busy={house.working.length > 0}>
 		<span class="dot" aria-hidden="true"></span>
 		{house.working.length ? `${many(house.working.length, 'clip')} in the making` : 'Outbox'}

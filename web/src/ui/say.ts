@@ -46,3 +46,8 @@ export function quoted(typed: string): string {
 export function minus(level: number): string {
 	return level.toFixed(1).replace('-', '−');
 }
+
+/** A date as people write it: '16 November 2026'. */
+export function day(date: string): string {
+	return new Date(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import AudioLines from '@lucide/svelte/icons/audio-lines';
-	import type { Recording } from '$api/client';
+	import { isLive, type Recording } from '$api/client';
 	import type { Player } from '$player/player.svelte';
 
 	let { player, recording }: { player: Player; recording: Recording } = $props();
@@ -23,7 +23,7 @@
 <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
 <div class="picture" onclick={() => player.toggle()}>
 	{#if player.failed}
-		<p>This recording can't be played yet: {recording.state === 'preparing' ? 'a copy that plays is being made.' : 'no copy of it plays here.'}</p>
+		<p>This recording can't be played yet: {recording.work.some((one) => one.kind === 'prepare' && isLive(one)) ? 'a copy that plays is being made.' : 'no copy of it plays here.'}</p>
 	{:else if recording.width}
 		<canvas bind:this={canvas} width="864" height="486"></canvas>
 	{:else}

@@ -1,17 +1,23 @@
 /** One recording being read: its words, its sound, its player, what is searched and chosen in it. */
-import { api, ask, mediaUrl, type Gauge, type Hit, type QuoteBrief, type Recording } from '$api/client';
+import { api, ask, isLive, mediaUrl, type Gauge, type Hit, type Picture, type QuoteBrief, type Recording } from '$api/client';
 import { house } from '$api/house.svelte';
 import { WordSelection } from '$page/selection.svelte';
-import { readTalk, wordAt, type Talk } from '$page/talk';
+import { wordAt, type Talk } from '$page/talk';
 import { Player } from '$player/player.svelte';
 import { wholeTalk } from '$player/stretches';
+import { Wording } from './wording.svelte';
+
+/** How near to the playhead a cut is for it to be meant. */
+const NEAR_MS = 120;
 
 /** A stretch of words that answers the search, by first and last word. */
 export type Mark = { first: number; last: number; atMs: number };
 
 export class Finding {
 	recording = $state.raw<Recording | null>(null);
-	talk = $state.raw<Talk | null>(null);
+	/** Which of the tabs beside the page is open; undo acts on what it shows. */
+	tab = $state<'quotes' | 'words' | 'shots'>('quotes');
+	picture = $state.raw<Picture | null>(null);
 	peaks = $state.raw<Uint8Array | null>(null);
 	marks = $state.raw<Mark[]>([]);
 	marked = $state.raw<Set<number>>(new Set());
@@ -22,6 +28,12 @@ export class Finding {
 	lengthMs = $state<number | null>(null);
 	readonly selection = new WordSelection();
 	readonly player: Player;
+	readonly wording: Wording;
+	/** The cut at the playhead, where there is one. */
+	cutHere = $derived.by(() => {
+		const near = this.picture?.shots.slice(1).map((one) => one.span.start_ms).filter((at) => Math.abs(at - this.player.sourceMs) <= NEAR_MS);
+		return near?.length ? near[0]! : null;
+	});
 
 	#did: { quote: QuoteBrief; removed: boolean }[] = [];
 	#undid: { quote: QuoteBrief; removed: boolean }[] = [];
@@ -30,6 +42,11 @@ export class Finding {
 
 	constructor(readonly id: number) {
 		this.player = new Player(mediaUrl(id));
+		this.wording = new Wording(id);
+	}
+
+	get talk(): Talk | null {
+		return this.wording.talk;
 	}
 
 	get spoken(): number {
@@ -38,23 +55,46 @@ export class Finding {
 
 	async load(): Promise<void> {
 		const params = { path: { recording_id: this.id } };
-		const [recording, transcript] = await Promise.all([
+		const [recording] = await Promise.all([
 			ask(api.GET('/api/recordings/{recording_id}', { params })),
-			ask(api.GET('/api/recordings/{recording_id}/transcript', { params }))
+			this.wording.load()
 		]);
 		this.recording = recording;
-		this.talk = readTalk(transcript);
 		this.player.set(wholeTalk(recording.duration_ms));
-		await this.loadPeaks();
+		await Promise.all([this.loadPeaks(), this.loadPicture()]);
 	}
 
+	/** Reads again what may have changed, and of what work has ended since, what it made. */
 	async refresh(): Promise<void> {
-		if (!this.recording) return;
-		const wasReady = this.recording.state === 'ready';
-		this.recording = await ask(
-			api.GET('/api/recordings/{recording_id}', { params: { path: { recording_id: this.id } } })
-		);
-		if (!wasReady && !this.peaks) await this.loadPeaks();
+		const before = this.recording;
+		if (!before) return;
+		const now = await ask(api.GET('/api/recordings/{recording_id}', { params: { path: { recording_id: this.id } } }));
+		this.recording = now;
+		const ended = (kind: string) =>
+			before.work.some((one) => one.kind === kind && isLive(one) && now.work.some((other) => other.id === one.id && !isLive(other)));
+		if (!this.peaks) await this.loadPeaks();
+		if (ended('prepare')) await Promise.all([this.loadPeaks(), this.loadPicture()]);
+		if (ended('align') || ended('transcribe') || now.words !== before.words) await this.wording.load();
+	}
+
+	async loadPicture(): Promise<void> {
+		if (!this.recording?.width) return;
+		this.picture = await ask(api.GET('/api/recordings/{recording_id}/picture', { params: { path: { recording_id: this.id } } }));
+	}
+
+	/** Sets a cut at the playhead, or takes the one there away. */
+	async turnCut(): Promise<void> {
+		const at = this.cutHere;
+		const body = at === null ? { at_ms: Math.round(this.player.sourceMs), there: true } : { at_ms: at, there: false };
+		const params = { path: { recording_id: this.id } };
+		await house.trying(async () => (this.picture = await ask(api.POST('/api/recordings/{recording_id}/cuts', { params, body }))));
+	}
+
+	/** The next doubtful word after the playhead or selection, or the one before. */
+	nextDoubt(step: number): number | undefined {
+		const at = this.selection.focus ?? this.spoken;
+		const { doubts } = this.wording;
+		return step > 0 ? (doubts.find((word) => word > at) ?? doubts[0]) : (doubts.findLast((word) => word < at) ?? doubts.at(-1));
 	}
 
 	async search(typed: string): Promise<void> {
@@ -118,6 +158,7 @@ export class Finding {
 
 	/** Takes the last keeping or removing back. */
 	async undo(): Promise<void> {
+		if (this.tab === 'words') return void (await this.wording.undo());
 		const last = this.#did.pop();
 		if (!last) return;
 		this.#undid.push(last);
@@ -126,6 +167,7 @@ export class Finding {
 
 	/** Does again what was taken back last. */
 	async redo(): Promise<void> {
+		if (this.tab === 'words') return void (await this.wording.redo());
 		const last = this.#undid.pop();
 		if (!last) return;
 		this.#did.push(last);

@@ -8,6 +8,8 @@ type Actions = {
 	goToWord: (word: number, play: boolean) => void;
 	reveal: (word: number) => void;
 	open: () => void;
+	edit: () => void;
+	goToDoubt: (step: number) => void;
 };
 
 export function findKeys(finding: Finding, actions: Actions): Key[] {
@@ -48,7 +50,11 @@ export function findKeys(finding: Finding, actions: Actions): Key[] {
 		{ keys: ['q'], does: 'Keep as quote', run: actions.keep },
 		{ keys: ['n'], does: 'Next hit', run: () => actions.goToMark(1) },
 		{ keys: ['shift+n'], does: 'Hit before', run: () => actions.goToMark(-1) },
-		{ keys: ['ctrl+z'], does: 'Undo keeping or removing', run: () => void finding.undo() },
+		{ keys: ['c'], does: 'Correct the words', run: actions.edit },
+		{ keys: ['d'], does: 'Next doubtful word', run: () => actions.goToDoubt(1) },
+		{ keys: ['shift+d'], does: 'Doubtful word before', run: () => actions.goToDoubt(-1) },
+		{ keys: ['b'], does: 'A cut here, or none', run: () => void finding.turnCut() },
+		{ keys: ['ctrl+z'], does: 'Undo what was done last here', run: () => void finding.undo() },
 		{ keys: ['ctrl+shift+z'], does: 'Redo', run: () => void finding.redo() },
 		{ keys: ['Enter'], does: 'Trim the quote kept last', run: actions.open }
 	];

@@ -1,44 +1,47 @@
 <script lang="ts">
 	import AudioLines from '@lucide/svelte/icons/audio-lines';
 	import Film from '@lucide/svelte/icons/film';
-	import type { Recording } from '$api/client';
-	import { clock, many, megabytes, timeLeft } from '$ui/say';
+	import Pencil from '@lucide/svelte/icons/pencil';
+	import { isLive, type ShelfRecording } from '$api/client';
+	import Button from '$ui/Button.svelte';
+	import Progress from '$ui/Progress.svelte';
+	import { clock, day, many, megabytes, minus } from '$ui/say';
 
-	let { recording }: { recording: Recording } = $props();
+	let { recording, ondetails }: { recording: ShelfRecording; ondetails: () => void } = $props();
 
 	const rate = $derived(Number.isInteger(recording.rate) ? recording.rate : recording.rate.toFixed(2));
 	const facts = $derived([
 		clock(recording.duration_ms),
 		recording.width ? `${recording.width}×${recording.height}, ${rate} frames/s` : 'sound only',
-		many(recording.words, 'word'),
+		recording.audio_codec ? (recording.loudness_lufs === null ? '' : `${minus(recording.loudness_lufs)} LUFS`) : 'no sound',
+		recording.words ? many(recording.words, 'word') : 'no transcript yet',
 		megabytes(recording.size_bytes)
-	]);
-	const added = $derived(new Date(recording.created_at).toLocaleDateString('en', { day: 'numeric', month: 'long', year: 'numeric' }));
+	].filter(Boolean));
+	const when = $derived(recording.held_on ? day(recording.held_on) : `brought in ${day(recording.created_at)}`);
+	const works = $derived(recording.work.filter((one) => isLive(one) || one.state === 'stopped' || one.state === 'failed'));
 </script>
 
 <article>
 	<span class="kind" aria-hidden="true">{#if recording.width}<Film size={22} />{:else}<AudioLines size={22} />{/if}</span>
 	<div class="what">
-		<h2><a href="/talk/{recording.id}">{recording.title}</a></h2>
-		<p class="who">{recording.speakers.join(', ') || 'No speaker named'} · brought in {added}</p>
+		<h3><a href="/talk/{recording.id}">{recording.title}</a></h3>
+		<p class="who">{recording.speakers.join(', ') || 'No speaker named'} · {when}</p>
 		<p class="facts">{#each facts as fact, i (i)}<span>{fact}</span>{/each}</p>
 		{#if recording.transcript_notes.length}
 			<details>
-				<summary>{many(recording.transcript_notes.length, 'thing')} mended in the transcript</summary>
+				<summary>{many(recording.transcript_notes.length, 'thing')} mended or left out in the transcript</summary>
 				<ul>{#each recording.transcript_notes as note, i (i)}<li>{note}</li>{/each}</ul>
 			</details>
 		{/if}
-		{#if recording.state === 'preparing'}
-			<p class="state" role="status">
-				<progress max="1" value={recording.progress} aria-label="Preparing"></progress>
-				{recording.stage}, {timeLeft(recording.time_left_s)}. It can be read and searched already.
-			</p>
-		{:else if recording.state === 'failed'}
-			<p class="state failed">{recording.problem}</p>
-		{/if}
+		{#each works as work (work.id)}<Progress {work} />{/each}
 	</div>
 	<div class="used">
-		<strong>{many(recording.quotes.length, 'quote')}</strong>
+		<div class="top">
+			<strong>{many(recording.quotes.length, 'quote')}</strong>
+			<Button kind="quiet" aria-label="Details of “{recording.title}”" title="Title, series, transcript, removing" onclick={ondetails}>
+				{#snippet icon()}<Pencil size={15} />{/snippet}
+			</Button>
+		</div>
 		<div class="strip" role="img" aria-label="Where quotes were taken: {recording.quotes.map((one) => clock(one.span.start_ms)).join(', ') || 'none yet'}">
 			{#each recording.quotes as quote (quote.id)}
 				<span
@@ -63,15 +66,15 @@
 		padding-top: 4px;
 		justify-self: center;
 	}
-	h2 {
+	h3 {
 		font: 600 20px/28px var(--reading);
 		overflow-wrap: anywhere;
 	}
-	h2 a {
+	h3 a {
 		text-decoration-color: var(--rule);
 		text-underline-offset: 4px;
 	}
-	h2 a:hover {
+	h3 a:hover {
 		text-decoration-color: var(--ink);
 	}
 	.who {
@@ -84,21 +87,10 @@
 		margin-top: 4px;
 		font-size: 14px;
 	}
-	.state {
+	.top {
 		display: flex;
-		flex-wrap: wrap;
 		align-items: center;
-		gap: 8px;
-		margin-top: 6px;
-		color: var(--note);
-		font-size: 14px;
-	}
-	.failed {
-		color: var(--bad);
-	}
-	progress {
-		width: 120px;
-		accent-color: var(--note);
+		justify-content: space-between;
 	}
 	.used {
 		display: grid;

@@ -1,33 +1,77 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { api, ask, type Recording } from '$api/client';
+	import { api, ask, type ShelfRecording } from '$api/client';
 	import { house } from '$api/house.svelte';
+	import Button from '$ui/Button.svelte';
+	import Progress from '$ui/Progress.svelte';
+	import { many } from '$ui/say';
 	import { trail } from '$ui/trail.svelte';
 	import BringIn from './BringIn.svelte';
+	import Details from './Details.svelte';
 	import RecordingRow from './RecordingRow.svelte';
 
-	let recordings = $state.raw<Recording[] | null>(null);
+	let recordings = $state.raw<ShelfRecording[] | null>(null);
+	let removed = $state.raw<ShelfRecording[]>([]);
+	let open = $state<number | null>(null);
 
 	trail.set([{ name: 'Shelf' }]);
-	const load = () => house.trying(async () => (recordings = await ask(api.GET('/api/recordings'))));
+	const load = () =>
+		house.trying(async () => {
+			[recordings, removed] = await Promise.all([
+				ask(api.GET('/api/recordings')),
+				ask(api.GET('/api/recordings', { params: { query: { removed: true } } }))
+			]);
+		});
 
 	$effect(() => {
 		void house.recordingsChanged;
 		untrack(() => void load());
 	});
+
+	/** By series, the one with the newest recording first; what belongs to none comes last. */
+	const groups = $derived.by(() => {
+		const found = new Map<string, ShelfRecording[]>();
+		for (const one of recordings ?? []) {
+			const name = one.series ?? '';
+			found.set(name, [...(found.get(name) ?? []), one]);
+		}
+		return [...found.entries()].sort(([a], [b]) => Number(a === '') - Number(b === ''));
+	});
+	const series = $derived(groups.map(([name]) => name).filter(Boolean));
+	const fetches = $derived(house.works.filter((one) => one.kind === 'fetch' && one.state !== 'done'));
+	const details = $derived(recordings?.find((one) => one.id === open));
+
+	async function restore(recording: ShelfRecording): Promise<void> {
+		await house.trying(() => ask(api.POST('/api/recordings/{recording_id}/restore', { params: { path: { recording_id: recording.id } } })));
+		await load();
+	}
 </script>
 
 <div class="shelf">
 	<section class="list" aria-label="Recordings">
 		<h1>Shelf</h1>
-		{#if recordings?.length}
-			{#each recordings as recording (recording.id)}<RecordingRow {recording} />{/each}
-		{:else if recordings}
-			<p class="empty">Nothing is here yet. Bring in a talk, and you can search it and take soundbites from it.</p>
+		{#each fetches as work (work.id)}
+			<div class="fetch"><strong>{work.about}</strong><Progress {work} /></div>
+		{/each}
+		{#each groups as [name, group] (name)}
+			{#if series.length}<h2>{name || 'No series'} <span>{many(group.length, 'recording')}</span></h2>{/if}
+			{#each group as recording (recording.id)}<RecordingRow {recording} ondetails={() => (open = recording.id)} />{/each}
+		{:else}
+			{#if recordings}<p class="empty">Nothing is here yet. Bring in a talk, and you can search it and take soundbites from it.</p>{/if}
+		{/each}
+		{#if removed.length}
+			<details class="removed">
+				<summary>{many(removed.length, 'recording')} removed in the last day</summary>
+				<ul>
+					{#each removed as one (one.id)}
+						<li><span>{one.title}</span><Button onclick={() => restore(one)}>Put back</Button></li>
+					{/each}
+				</ul>
+			</details>
 		{/if}
 	</section>
 	<aside>
-		<BringIn onbrought={load} />
+		<BringIn recordings={recordings ?? []} {series} onbrought={load} />
 		<ol class="way">
 			<li><b>Find</b> what was said, and keep it as a quote.</li>
 			<li><b>Trim</b> it to the limit, <b>frame</b> the speaker, set the <b>captions</b>.</li>
@@ -35,6 +79,7 @@
 		</ol>
 	</aside>
 </div>
+{#if details}<Details recording={details} {series} onclose={() => (open = null)} onchanged={load} />{/if}
 
 <style>
 	.shelf {
@@ -52,6 +97,14 @@
 		padding-bottom: 8px;
 		border-bottom: 1px solid var(--rule);
 	}
+	h2 {
+		margin-top: 18px;
+		font-size: 15px;
+	}
+	h2 span {
+		color: var(--ink-soft);
+		font-weight: 400;
+	}
 	aside {
 		display: grid;
 		gap: 20px;
@@ -60,6 +113,27 @@
 	.empty {
 		padding: 32px 0;
 		color: var(--ink-soft);
+	}
+	.fetch {
+		display: grid;
+		gap: 4px;
+		padding: 12px 4px;
+		border-bottom: 1px solid var(--rule);
+		overflow-wrap: anywhere;
+	}
+	.removed {
+		margin-top: 24px;
+		color: var(--ink-soft);
+	}
+	.removed summary {
+		cursor: pointer;
+		min-height: 24px;
+	}
+	.removed li {
+		display: flex;
+		align-items: center;
+		gap: 12px;
+		padding: 4px 0;
 	}
 	.way {
 		display: grid;

@@ -70,7 +70,7 @@ export class Bench {
 			ask(api.GET('/api/recordings/{recording_id}/transcript', { params }))
 		]);
 		this.recording = recording;
-		this.talk = readTalk(transcript);
+		this.talk = readTalk(transcript.sentences);
 		this.player = new Player(mediaUrl(quote.recording_id));
 		this.#take(quote);
 		this.player.seekOut(0);
