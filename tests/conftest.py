@@ -101,6 +101,17 @@ def clip(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return make_media(tmp_path_factory.mktemp("media") / "clip.mp4", PICTURE, TONE, options=CODED)
 
 
+def three_scenes(target: Path) -> Path:
+    """Nine seconds with a cut after each third."""
+    scenes = (
+        "testsrc2=s=320x180:r=25:d=3",
+        "smptebars=s=320x180:r=25:d=3",
+        "mandelbrot=s=320x180:r=25,trim=duration=3",
+    )
+    joined = ("-filter_complex", "[0][1][2]concat=n=3[v]", "-map", "[v]", "-map", "3:a")
+    return make_media(target, *scenes, "sine=f=610:d=9", options=(*joined, *CODED))
+
+
 @dataclass(frozen=True)
 class House:
     """The running application: where it answers, its worker, and what it needs to start another."""
@@ -195,12 +206,6 @@ def put_demo(house: House, name: str) -> int:
 def demo(house: House) -> int:
     """The chapel talk."""
     return put_demo(house, "keep-the-wick-short")
-
-
-@pytest.fixture(scope="session")
-def kettles(house: House) -> int:
-    """The podcast with three cameras."""
-    return put_demo(house, "two-kettles")
 
 
 @pytest.fixture(scope="session")

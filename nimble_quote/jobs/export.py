@@ -25,7 +25,12 @@ async def export_clip(shop: Workshop, export_id: int) -> None:
         row = await exports.one(conn, export_id)
         recording = await recordings.one(conn, row.recording_id)
     assembly = Assembly.model_validate(row.assembly)
-    source = Source(path=shop.media.inside(recording.media_path), width=recording.width, height=recording.height)
+    source = Source(
+        path=shop.media.inside(recording.media_path),
+        width=recording.width,
+        height=recording.height,
+        sound_track=recording.sound_track if recording.sound_tracks else None,
+    )
 
     async def report(part: float) -> None:
         async with shop.pool.connection() as conn:

@@ -27,7 +27,7 @@ _TILE_STEP = 0.75
 _SEARCH_EVERY = 5
 """Looks without a face in the whole picture, of which one is followed by a look at every tile."""
 _AGAIN_EVERY = 10
-"""Looks after which the whole picture is tried again where only tiles showed faces."""
+"""Looks after which the whole picture is tried again where tiles showed more, and tiles where the whole showed some."""
 _SMALL = 0.25
 """Faces under this part of the picture's height: others as small may be missed in the whole picture."""
 _EYES, _NOSE = (0, 1), 2
@@ -88,35 +88,46 @@ class FaceFinder:
         self._sheet = sheet
         self._tiles = sheet.tiles()
         self._in_tiles: list[int] = []
+        self._before: list[Answers] = []
         self._looks = self._empty = 0
 
     def find(self, pixels: Pixels, at_ms: int) -> list[SeenFace]:
         """The faces in one frame, laid out as the sheet says."""
-        across, down = self._sheet.whole
         larger = pixels[:, INPUT:]
-        if self._looks % _AGAIN_EVERY == 0:
-            self._in_tiles = []
+        again = self._looks % _AGAIN_EVERY == 0
         self._looks += 1
-        if self._in_tiles:
-            found = [answer for number in self._in_tiles for answer in self._in(larger, number)]
+        if self._in_tiles and not again:
+            found = blended([answer for number in self._in_tiles for answer in self._in(larger, number)])
         else:
-            found = self._look(pixels[:INPUT, :INPUT], (across / INPUT, down / INPUT), (0.0, 0.0))
-        if self._worth_a_search(found):
-            found = self._search(larger) or found
+            found = self._whole(pixels)
+            self._in_tiles = []
+        if self._worth_a_search(found, again):
+            more = self._search(larger)
+            if len(more) > len(found):
+                found = more
+            else:
+                self._in_tiles = []
         self._empty = 0 if found else self._empty + 1
-        return [seen for answer, score in blended(found) if (seen := _seen(answer, score, at_ms, larger))]
+        self._before = [answer for answer, _ in found]
+        return [seen for answer, score in found if (seen := _seen(answer, score, at_ms, larger))]
 
-    def _worth_a_search(self, found: list[tuple[Answers, float]]) -> bool:
-        """Whether tiles may show more: where a face was lost, where there has been none, or where faces are small."""
+    def _worth_a_search(self, found: list[tuple[Answers, float]], again: bool) -> bool:
+        """Whether tiles may show more: where a face was lost, where there has been none for a while, and where faces are
+        small, now and then and after a cut."""
         if not found:
-            return bool(self._in_tiles) or self._empty % _SEARCH_EVERY == 0
-        return not self._in_tiles and min(a[3] - a[1] for a, _ in found) < _SMALL
+            return bool(self._before) or self._empty % _SEARCH_EVERY == 0
+        elsewhere = not self._before or not any(_overlap(one, np.stack(self._before)).any() for one, _ in found)
+        return (again or elsewhere) and min(a[3] - a[1] for a, _ in found) < _SMALL
+
+    def _whole(self, pixels: Pixels) -> list[tuple[Answers, float]]:
+        across, down = self._sheet.whole
+        return blended(self._look(pixels[:INPUT, :INPUT], (across / INPUT, down / INPUT), (0.0, 0.0)))
 
     def _search(self, larger: Pixels) -> list[tuple[Answers, float]]:
         """Looks at every tile, and remembers those with a face."""
         answers = {number: self._in(larger, number) for number in range(len(self._tiles))}
         self._in_tiles = [number for number, found in answers.items() if found]
-        return [answer for found in answers.values() for answer in found]
+        return blended([answer for found in answers.values() for answer in found])
 
     def _in(self, larger: Pixels, number: int) -> list[tuple[Answers, float]]:
         x, y = self._tiles[number]

@@ -83,7 +83,7 @@ def speech_in(samples: Samples, at_ms: int) -> list[Span]:
     from faster_whisper.vad import VadOptions, get_speech_timestamps
 
     options = VadOptions(
-        threshold=0.5, min_speech_duration_ms=80, min_silence_duration_ms=_LEAST_PAUSE_MS, speech_pad_ms=0
+        threshold=0.35, min_speech_duration_ms=80, min_silence_duration_ms=_LEAST_PAUSE_MS, speech_pad_ms=0
     )
     return [
         Span(start_ms=at_ms + one["start"] * 1000 // SOUND_RATE, end_ms=at_ms + one["end"] * 1000 // SOUND_RATE)

@@ -58,22 +58,22 @@ async def probe_source(path: Path, name: str) -> SourceFacts:
     """Reads the facts of a file that was called `name`. Raises `SourceRefused` with the reason where it can't serve."""
     _refuse_other_kinds(path, name)
     try:
-        found = await ffprobe(path, "-show_format", "-show_streams")
+        found = await ffprobe(path, "-show_format", "-show_streams", "-show_packets", "-read_intervals", "%+#4")
     except MediaFailed as failed:
-        raise SourceRefused(f"{name}: {_why_unreadable(failed.said)}") from failed
+        raise SourceRefused(f"{name}: {_why_unreadable(path, failed.said)}") from failed
     streams = found.get("streams", [])
     video = next((s for s in streams if s["codec_type"] == "video" and not _is_cover(s)), None)
     sounds = [s for s in streams if s["codec_type"] == "audio"]
     if video is None and not sounds:
         raise SourceRefused(f"{name}: there is neither sound nor picture in it, so there is nothing to quote.")
     for stream in (*sounds, *([video] if video else [])):
-        _refuse_sealed(stream, name)
+        _refuse_sealed(stream, found.get("packets", []), name)
     duration_ms = _duration_ms(found, [*sounds, *([video] if video else [])])
     if duration_ms < SHORTEST_MS:
         raise SourceRefused(f"{name}: it is under a second long, or it was cut off before it was finished.")
     if duration_ms > LONGEST_MS:
         raise SourceRefused(f"{name}: it says it is over a day long. Cut it into parts first.")
-    await _refuse_cut_off(path, name, duration_ms)
+    await _refuse_cut_off(path, name, duration_ms, bool(sounds))
     width, height = _displayed(video) if video else (0, 0)
     if max(width, height) > LARGEST_SIDE:
         raise SourceRefused(f"{name}: its picture is {width}x{height}; more than {LARGEST_SIDE} a side can't be used.")
@@ -104,8 +104,10 @@ def _refuse_other_kinds(path: Path, name: str) -> None:
         raise SourceRefused(f"{name}: the file is empty.")
 
 
-def _why_unreadable(said: str) -> str:
-    if "moov atom not found" in said:
+def _why_unreadable(path: Path, said: str) -> str:
+    with path.open("rb") as file:
+        begun = file.read(12)[4:8] == b"ftyp"
+    if begun and "moov atom not found" in said:
         return (
             "it was cut off before it was finished: the part that says where everything is, at its end, is missing. "
             "Copy it from the camera or recorder again."
@@ -113,9 +115,10 @@ def _why_unreadable(said: str) -> str:
     return f"this is not a recording that can be read, or it is damaged. {_KINDS}"
 
 
-def _refuse_sealed(stream: dict[str, Any], name: str) -> None:
+def _refuse_sealed(stream: dict[str, Any], packets: list[dict[str, Any]], name: str) -> None:
     tag = str(stream.get("codec_tag_string", ""))
-    sealed = any("encryption" in str(one.get("side_data_type", "")).lower() for one in stream.get("side_data_list", []))
+    beside = [one for packet in packets for one in packet.get("side_data_list", [])]
+    sealed = any("Encryption" in str(one.get("side_data_type", "")) for one in beside)
     if tag in ("encv", "enca", "drms", "drmi") or sealed:
         raise SourceRefused(f"{name}: it is encrypted. Bring a copy without protection.")
     if stream.get("codec_name") in (None, "unknown", "none"):
@@ -131,13 +134,13 @@ def _duration_ms(found: dict[str, Any], streams: list[dict[str, Any]]) -> int:
     )
 
 
-async def _refuse_cut_off(path: Path, name: str, duration_ms: int) -> None:
+async def _refuse_cut_off(path: Path, name: str, duration_ms: int, sound: bool) -> None:
     """A file whose end is not there says how long it should be, but has nothing to read for its last seconds."""
     start = max(0.0, duration_ms / 1000 - _TAIL_S)
-    found = await ffprobe(
-        path, "-count_packets", "-read_intervals", f"{start:.3f}%", "-show_entries", "stream=codec_type,nb_read_packets"
-    )
-    if not any(int(stream.get("nb_read_packets", 0)) for stream in found.get("streams", [])):
+    which = ("-select_streams", "a:0" if sound else "V:0")
+    found = await ffprobe(path, *which, "-read_intervals", f"{start:.3f}%", "-show_entries", "packet=pts_time")
+    last = max((float(packet.get("pts_time", 0)) for packet in found.get("packets", [])), default=0.0)
+    if last < start - _TAIL_S:
         raise SourceRefused(
             f"{name}: it was cut off: it should be {duration_ms / 60000:.1f} minutes long, but its end is missing. "
             "Copy it again."

@@ -28,17 +28,18 @@ _TAGS = ("-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt7
 
 @dataclass(frozen=True, kw_only=True)
 class Source:
-    """The recording to cut from. Width and height as displayed."""
+    """The recording to cut from: width and height as displayed, and which of its sound tracks; None where it has none."""
 
     path: Path
     width: int
     height: int
+    sound_track: int | None = 0
 
 
 async def render(assembly: Assembly, source: Source, fonts: Path, scratch: Path, progress: Progress) -> Path:
     """Makes the clip in the scratch folder and returns its path. Raises `MediaFailed` where ffmpeg fails."""
     sound = scratch / "sound.wav"
-    await lay_sound(assembly, source.path, scratch / "bed.wav")
+    await lay_sound(assembly, source.path, source.sound_track, scratch / "bed.wav")
     await levelled(scratch / "bed.wav", sound, LOUDNESS_LUFS)
     await progress(_SOUND_SHARE)
     (scratch / "captions.ass").write_text(script_for_burning(write_ass(assembly)), encoding="utf-8")

@@ -20,19 +20,27 @@ Stereo = NDArray[np.float32]
 """n x 2 samples, -1..1."""
 
 
-async def lay_sound(assembly: Assembly, source: Path, target: Path) -> None:
-    """Writes the sound of an Assembly as a WAV file, exactly as long as its picture, before any change of level."""
-    reach = Reach.of(assembly)
+async def lay_sound(assembly: Assembly, source: Path, track: int | None, target: Path) -> None:
+    """Writes the sound of an Assembly as a WAV file, exactly as long as its picture, before any change of level.
+
+    `track` is the sound track of the source to take; None leaves silence.
+    """
     bed = np.zeros((_samples(assembly.frames, assembly.rate), 2), np.float32)
-    command = ["ffmpeg", "-v", "error", "-nostdin", *reach.seek, *GUARDS, "-i", str(source), "-map", "0:a:0",
+    if track is not None:
+        await _fill(bed, assembly, source, track)
+        fade_joins(bed, [_samples(s.out_frame, assembly.rate) for s in assembly.segments])
+    _write_wav(bed, target)
+
+
+async def _fill(bed: Stereo, assembly: Assembly, source: Path, track: int) -> None:
+    reach = Reach.of(assembly)
+    command = ["ffmpeg", "-v", "error", "-nostdin", *reach.seek, *GUARDS, "-i", str(source), "-map", f"0:a:{track}",
                "-af", "aresample=async=1:first_pts=0", "-ac", "2", "-ar", str(SAMPLE_RATE), "-f", "f32le", "-"]  # fmt: skip
     at = 0
     async for block in blocks(command, SAMPLE_RATE * 8):
         piece = np.frombuffer(block[: len(block) // 8 * 8], "<f4").reshape(-1, 2)
         _copy_in(bed, piece, at, assembly, reach)
         at += len(piece)
-    fade_joins(bed, [_samples(s.out_frame, assembly.rate) for s in assembly.segments])
-    _write_wav(bed, target)
 
 
 def fade_joins(bed: Stereo, starts: Sequence[int]) -> None:

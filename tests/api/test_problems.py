@@ -24,7 +24,7 @@ CASES: list[tuple[Exception, int, str]] = [
     (UploadRefused("Choose the file again."), 422, "Choose the file again."),
     (NotFound("There is no such quote."), 404, "There is no such quote."),
     (StaleRevision(1, 2, 3), 409, "This quote was changed elsewhere in the meantime."),
-    (AlreadyHere("a.mp4: on the shelf"), 409, "a.mp4: on the shelf"),
+    (AlreadyHere("a.mp4: on the shelf", 1), 409, "a.mp4: on the shelf"),
     (OSError(errno.ENOSPC, "No space left on device"), 507, "There is no room left on the disk."),
     (PermissionError(errno.EACCES, "Permission denied"), 500, "could not use its files (Permission denied)"),
 ]

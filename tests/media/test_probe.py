@@ -27,23 +27,104 @@ async def test_a_picture_stretched_by_its_pixels_is_measured_as_displayed(tmp_pa
     assert (facts.width, facts.height) == (640, 360)
 
 
-@pytest.mark.parametrize("kind", ["text", "picture", "playlist", "truncated", "silent", "empty"])
-async def test_what_is_no_recording_is_refused_by_name_and_reason(kind: str, clip: Path, tmp_path: Path):
+X264 = ("-c:v", "libx264", "-preset", "ultrafast")
+
+
+@pytest.mark.parametrize(
+    ("name", "inputs", "options", "size", "sounds"),
+    [
+        ("a.mov", (PICTURE, TONE), CODED, (640, 360), 1),
+        ("a.mkv", (PICTURE, TONE), (*X264, "-c:a", "libopus"), (640, 360), 1),
+        ("a.webm", (PICTURE, TONE), ("-c:v", "libvpx", "-deadline", "realtime", "-c:a", "libopus"), (640, 360), 1),
+        ("a.m4a", (TONE,), ("-c:a", "aac"), (0, 0), 1),
+        ("a.mp3", (TONE,), (), (0, 0), 1),
+        ("a.wav", (TONE,), (), (0, 0), 1),
+        ("a.flac", (TONE,), (), (0, 0), 1),
+        ("a.ogg", (TONE,), ("-c:a", "libvorbis"), (0, 0), 1),
+        ("silent.mp4", (PICTURE,), X264, (640, 360), 0),
+        ("two.mkv", (PICTURE, TONE, TONE), (*X264, "-map", "0", "-map", "1", "-map", "2"), (640, 360), 2),
+        ("deep.mkv", (PICTURE, TONE), (*X264, "-pix_fmt", "yuv420p10le"), (640, 360), 1),
+        ("4k.mp4", ("testsrc2=s=3840x2160:r=25:d=2", TONE), (*CODED, "-shortest"), (3840, 2160), 1),
+    ],
+)
+async def test_what_people_really_have_is_read(
+    name: str, inputs: tuple[str, ...], options: tuple[str, ...], size: tuple[int, int], sounds: int, tmp_path: Path
+):
+    facts = await probe_source(make_media(tmp_path / name, *inputs, options=options), name)
+    assert (facts.width, facts.height, len(facts.sound_tracks)) == (*size, sounds)
+
+
+async def test_a_phone_that_was_turned_is_measured_upright(tmp_path: Path):
+    flat = make_media(tmp_path / "f.mp4", PICTURE, TONE, options=CODED)
+    turned = tmp_path / "t.mp4"
+    await run(["ffmpeg", "-v", "error", "-i", str(flat), "-c", "copy", "-metadata:s:v", "rotate=90", str(turned)])
+    facts = await probe_source(turned, "t.mp4")
+    assert (facts.width, facts.height) == (360, 640)
+
+
+async def test_a_variable_rate_goes_to_the_nearest_standard_one(tmp_path: Path):
+    film = "testsrc2=s=320x180:r=30:d=6,select='not(eq(mod(n\\,10)\\,3))'"
+    media = make_media(tmp_path / "v.mp4", film, "sine=d=6", options=("-vsync", "vfr", *CODED))
+    facts = await probe_source(media, "v.mp4")
+    assert not facts.serves
+    assert 26 < facts.rate < 28
+
+
+async def test_sound_tracks_are_told_by_language_and_title(tmp_path: Path):
+    media = make_media(
+        tmp_path / "two.mkv", TONE, TONE,
+        options=("-map", "0", "-map", "1", "-metadata:s:a:1", "language=fin", "-metadata:s:a:1", "title=Desk"),
+    )  # fmt: skip
+    facts = await probe_source(media, "two.mkv")
+    assert [(track.language, track.title) for track in facts.sound_tracks] == [(None, None), ("fin", "Desk")]
+
+
+async def test_an_original_that_any_browser_plays_and_scrubs_serves_as_it_is(tmp_path: Path):
+    for keys, serves in (("25", True), ("250", False)):
+        media = make_media(tmp_path / f"{keys}.mp4", PICTURE, TONE, options=(*CODED, "-g", keys))
+        assert (await probe_source(media, "a.mp4")).serves is serves
+
+
+@pytest.mark.parametrize(
+    ("kind", "why"),
+    [
+        ("text", "not a recording that can be read"),
+        ("picture", "this is a picture, not a recording"),
+        ("playlist", "a playlist, which only points at other files"),
+        ("concat", "a playlist, which only points at other files"),
+        ("unfinished", "cut off before it was finished"),
+        ("cut off", "it was cut off: it should be 0.2 minutes long"),
+        ("subtitles", "neither sound nor picture"),
+        ("encrypted", "it is encrypted"),
+        ("empty", "the file is empty"),
+    ],
+)
+async def test_what_is_no_recording_is_refused_by_name_and_reason(kind: str, why: str, clip: Path, tmp_path: Path):
     file = tmp_path / "talk.mp4"
+    whole = clip.read_bytes()
     if kind == "picture":
         make_media(tmp_path / "p.png", PICTURE, options=("-frames:v", "1")).rename(file)
-    elif kind == "silent":
-        make_media(file, PICTURE, options=("-c:v", "libx264", "-preset", "ultrafast"))
+    elif kind == "subtitles":
+        (tmp_path / "s.srt").write_text("1\n00:00:01,000 --> 00:00:05,000\nhi\n")
+        await run(["ffmpeg", "-v", "error", "-i", str(tmp_path / "s.srt"), "-f", "matroska", str(file)])
+    elif kind == "cut off":
+        fast = tmp_path / "fast.mp4"
+        await run(["ffmpeg", "-v", "error", "-i", str(clip), "-c", "copy", "-movflags", "+faststart", str(fast)])
+        file.write_bytes(fast.read_bytes()[: fast.stat().st_size // 2])
+    elif kind == "encrypted":
+        key = ("-encryption_scheme", "cenc-aes-ctr", "-encryption_key", "00" * 16, "-encryption_kid", "11" * 16)
+        await run(["ffmpeg", "-v", "error", "-i", str(clip), "-c", "copy", *key, str(file)])
     else:
         secret = tmp_path / "secret.txt"
         secret.write_text("secret")
         file.write_bytes({
             "text": b"not a recording at all",
             "playlist": b"#EXTM3U\n#EXT-X-TARGETDURATION:10\n#EXTINF:10,\n" + str(secret).encode() + b"\n#EXT-X-ENDLIST\n",
-            "truncated": clip.read_bytes()[:3000],
+            "concat": b"ffconcat version 1.0\nfile '" + str(secret).encode() + b"'\n",
+            "unfinished": whole[: whole.index(b"moov") - 4] if b"moov" in whole else whole[:3000],
             "empty": b"",
         }[kind])  # fmt: skip
-    with pytest.raises(SourceRefused, match=r"^talk\.mp4: "):
+    with pytest.raises(SourceRefused, match=rf"^talk\.mp4: .*{why}"):
         await probe_source(file, "talk.mp4")
 
 

@@ -104,8 +104,8 @@ async def test_the_schema_refuses_what_the_code_should_never_write(conn: Connect
     for statement in (
         "update recording set media_path = '../escape' where id = %s",
         "update recording set width = 0 where id = %s",
-        "update recording set state = 'failed' where id = %s",
-        "update recording set progress = 1.5 where id = %s",
+        "insert into work (kind, recording_id, state) values ('align', %s, 'failed')",
+        "insert into work (kind, recording_id, progress) values ('align', %s, 1.5)",
         "update sentence set starts_ms = '{1}' where recording_id = %s",
         "insert into quote (recording_id, head) values (%s, 1); set constraints all immediate",
     ):

@@ -1,7 +1,7 @@
 """The shelf: recordings, what a person tells of them, and what there is to play of them."""
 
 from datetime import date
-from typing import Literal
+from enum import IntEnum
 
 from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
@@ -28,6 +28,14 @@ class Description(BaseModel):
     series: str | None = Field(default=None, max_length=500)
     held_on: date | None = None
     notes: str = Field(default="", max_length=20_000)
+
+
+class Zoom(IntEnum):
+    """Milliseconds for each byte of a waveform."""
+
+    FINE = 10
+    COARSE = 100
+    WHOLE = 1000
 
 
 class SoundChoice(BaseModel):
@@ -124,9 +132,7 @@ async def head_media(recording_id: int, conn: TheConnection) -> Response:
 
 
 @router.get("/recordings/{recording_id}/peaks", response_class=FileResponse)
-async def get_peaks(
-    recording_id: int, conn: TheConnection, house: TheHouse, zoom: Literal[10, 100, 1000] = 10
-) -> FileResponse:
+async def get_peaks(recording_id: int, conn: TheConnection, house: TheHouse, zoom: Zoom = Zoom.FINE) -> FileResponse:
     """The waveform: a byte for each `zoom` milliseconds."""
     row = await recordings.one(conn, recording_id)
     peaks = house.media.derived(row.content, peaks_name(zoom))

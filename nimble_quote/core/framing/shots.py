@@ -11,6 +11,7 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import Span
@@ -114,7 +115,7 @@ NEAR_MS = 120
 class HandCut(Frozen):
     """What a person said of a moment: there is a cut here, or there is none."""
 
-    at_ms: int
+    at_ms: int = Field(ge=0, lt=100_000_000)
     there: bool
 
 

@@ -18,6 +18,9 @@ LONGEST_WINDOW_MS = 15_000
 _SHORTEST_PAUSE_MS = 180
 _OFF_MS = 700
 """How far rough times may be off for a pause to be theirs."""
+_MOST_MISHEARD = 3
+_FAR_MS = 1500
+"""No more of a long pause than this is taken into a window."""
 _EDGE_MS = 250
 """Sound taken in before and after a window whose edges are no pauses."""
 
@@ -50,13 +53,9 @@ def windows(
     found: list[Window] = []
     first, start = 0, _before(words[0].start_ms, pauses) if words else 0
     while first < len(words):
-        end, stop = _window_end(words, sentences, first, start, pauses, duration_ms)
+        end, stop, following = _window_end(words, sentences, first, start, pauses, duration_ms)
         found.append(Window(first=first, end=end, span=Span(start_ms=start, end_ms=max(start + 1, stop))))
-        first, start = end, max(start + 1, min(stop, words[end].start_ms) if end < len(words) else stop)
-        if end < len(words) and (pause := _pause_near(words[end - 1].end_ms, words[end].start_ms, pauses)) is not None:
-            start = pause
-        elif end < len(words):
-            start = max(0, words[end].start_ms - _EDGE_MS)
+        first, start = end, max(start + 1, following)
     return found
 
 
@@ -67,8 +66,9 @@ def _window_end(
     start: int,
     pauses: Sequence[Span],
     duration_ms: int,
-) -> tuple[int, int]:
-    """The word after a window's last, and where its sound ends: at the last pause within its longest."""
+) -> tuple[int, int, int]:
+    """The word after a window's last, where its sound ends, and where that of the next begins: at a pause within its
+    longest, or else a little over the edge of the words on both sides."""
     limit = start + LONGEST_WINDOW_MS
     best: tuple[bool, int, int] | None = None
     at = first + 1
@@ -78,10 +78,11 @@ def _window_end(
             best = max(best or (False, 0, 0), (at in sentences, at, pause))
         at += 1
     if at == len(words) and words[-1].end_ms <= limit:
-        return at, min(duration_ms, _after(words[-1].end_ms, pauses, duration_ms))
+        return at, _after(words[-1].end_ms, pauses, duration_ms), duration_ms
     if best is not None:
-        return best[1:]
-    return at, min(duration_ms, words[at - 1].end_ms + _EDGE_MS)
+        return best[1], best[2], best[2]
+    following = words[at].start_ms - _EDGE_MS if at < len(words) else duration_ms
+    return at, min(duration_ms, words[at - 1].end_ms + _EDGE_MS), max(0, following)
 
 
 def _pauses(speech: Sequence[Span], duration_ms: int) -> list[Span]:
@@ -97,17 +98,19 @@ def _pause_near(end_ms: int, start_ms: int, pauses: Sequence[Span]) -> int | Non
     if not near or (start_ms - end_ms < 40 and not any(p.start_ms <= wanted <= p.end_ms for p in near)):
         return None
     best = min(near, key=lambda p: abs((p.start_ms + p.end_ms) / 2 - wanted))
-    return (best.start_ms + best.end_ms) // 2
+    return min(max((best.start_ms + best.end_ms) // 2, start_ms - _FAR_MS), end_ms + _FAR_MS)
 
 
 def _before(ms: int, pauses: Sequence[Span]) -> int:
     inside = [p for p in pauses if p.start_ms <= ms <= p.end_ms + _OFF_MS]
-    return max(0, (inside[-1].start_ms + inside[-1].end_ms) // 2 if inside else ms - _EDGE_MS)
+    middle = (inside[-1].start_ms + inside[-1].end_ms) // 2 if inside else ms - _EDGE_MS
+    return max(0, ms - _FAR_MS, min(ms, middle))
 
 
 def _after(ms: int, pauses: Sequence[Span], duration_ms: int) -> int:
     following = [p for p in pauses if p.end_ms >= ms]
-    return (following[0].start_ms + following[0].end_ms) // 2 if following else duration_ms
+    middle = (following[0].start_ms + following[0].end_ms) // 2 if following else duration_ms
+    return min(duration_ms, ms + _FAR_MS, max(ms, middle))
 
 
 def anchored(words: Sequence[SpokenWord], heard: Sequence[SpokenWord]) -> list[SpokenWord]:
@@ -118,14 +121,14 @@ def anchored(words: Sequence[SpokenWord], heard: Sequence[SpokenWord]) -> list[S
     """
     same: dict[int, SpokenWord] = {}
     plan = Levenshtein.opcodes([bare(word.text) for word in words], [bare(word.text) for word in heard])
-    for code in plan:
-        if code.tag == "equal" or (
-            code.tag == "replace" and code.src_end - code.src_start == code.dest_end - code.dest_start
-        ):
-            for place in range(code.src_end - code.src_start):
-                same[code.src_start + place] = heard[code.dest_start + place]
-    if not same:
+    if all(code.tag != "equal" for code in plan):
         return list(words)
+    for code in plan:
+        # A few words misheard for as many stand where those were heard.
+        count = code.src_end - code.src_start
+        misheard = code.tag == "replace" and count == code.dest_end - code.dest_start <= _MOST_MISHEARD
+        for place in range(count if code.tag == "equal" or misheard else 0):
+            same[code.src_start + place] = heard[code.dest_start + place]
     out: list[SpokenWord] = []
     for place, word in enumerate(words):
         told = same.get(place)

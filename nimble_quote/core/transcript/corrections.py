@@ -77,8 +77,8 @@ class AssignSpeaker(Frozen):
     speaker: Name | None
 
     def applied(self, transcript: Transcript) -> Transcript:
-        from_sentence, from_word = transcript.place_of(self.first)
-        to_sentence, to_word = transcript.place_of(self.last)
+        from_sentence, from_word = transcript.place_of(min(self.first, self.last))
+        to_sentence, to_word = transcript.place_of(max(self.first, self.last))
         out = list(transcript.sentences[:from_sentence])
         for number in range(from_sentence, to_sentence + 1):
             sentence = transcript.sentences[number]
@@ -300,6 +300,10 @@ def _sharing(old: Sequence[SpokenWord], low: int, high: int, texts: Sequence[str
         start, end = gone[0].start_ms, gone[-1].end_ms
     else:
         start, end = old[low - 1].end_ms, old[low].start_ms
+    if end - start < len(texts):
+        raise CorrectionRefused(
+            "There is no time here for so many words. Select the words beside it too, and write all."
+        )
     heard = " ".join(word.heard if word.heard is not None else word.text for word in gone)
     edges = _shares(start, end, [len(text) + 1 for text in texts])
     return [

@@ -1,5 +1,6 @@
 """A house's own names, suggested wherever something sounds like them."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -18,6 +19,7 @@ _SPELT_SHORT = 74.0
 """The same for names of one or two consonants, which sound like half the language."""
 _SHORT_CODE = 2
 MOST = 200
+_OWNING = re.compile(r"['’]s$")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -40,7 +42,7 @@ class _Sound:
 def suggest_names(transcript: Transcript, names: Sequence[str]) -> list[NameSuggestion]:
     """Places in order of time; where several overlap, the most alike. What is written as a name is passed over."""
     flat = [word for sentence in transcript.sentences for word in sentence.words]
-    spelt = [bare(word.text) for word in flat]
+    spelt = [_OWNING.sub("", bare(word.text)) for word in flat]
     codes = [sound_code(word) for word in spelt]
     found: list[tuple[float, int, int, str]] = []
     for sound in (_sound(name) for name in names):

@@ -1,0 +1,198 @@
+"""Looking at recordings: chunks that join without a seam, cuts and faces against what was drawn."""
+
+import subprocess
+from fractions import Fraction
+from itertools import pairwise
+from pathlib import Path
+from statistics import median
+
+import numpy as np
+import pytest
+
+from nimble_quote.core.framing.shots import find_changes
+from nimble_quote.core.framing.subjects import find_tracks
+from nimble_quote.demo.load import MEDIA, joined
+from nimble_quote.media import looking
+from nimble_quote.media.faces import INPUT, FaceFinder, Sheet, blended
+from nimble_quote.media.ffmpeg import MediaFailed
+from nimble_quote.media.looking import Looker, Plan, proxy_size
+from nimble_quote.media.probe import SourceFacts, probe_source
+from nimble_quote.settings import Settings
+from tests.conftest import CODED, make_media
+from tests.truth import RATE, face_at, truth_of
+
+pytestmark = pytest.mark.anyio
+
+COUNTED = "nullsrc=s=320x240:r={rate}:d=7,geq=lum='16+219*mod(floor(N/pow(2\\,floor(X/40)))\\,2)':cb=128:cr=128"
+
+
+async def no_progress(part: float) -> None:
+    assert 0 <= part <= 1
+
+
+async def looker_of(media: Path, folder: Path, proxied: bool = False) -> Looker:
+    facts = await probe_source(media, media.name)
+    folder.mkdir(exist_ok=True)
+    return Looker(source=media, facts=facts, model=Settings().face_model, folder=folder / "looking", proxied=proxied)
+
+
+def counted(path: Path) -> list[int]:
+    """The number that each frame of a counted picture shows."""
+    raw = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(path), "-vf", "scale=8:8:flags=area,format=gray", "-f", "rawvideo", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+    frames = np.frombuffer(raw, np.uint8).reshape(-1, 8, 8).mean(axis=1) > 110
+    return [int(sum(1 << i for i, lit in enumerate(frame) if lit)) for frame in frames]
+
+
+@pytest.mark.parametrize("rate", ["25", "30000/1001", "50"])
+async def test_chunks_join_to_a_proxy_without_a_frame_lost_or_shown_twice(
+    tmp_path: Path, rate: str, monkeypatch: pytest.MonkeyPatch
+):
+    monkeypatch.setattr(looking, "CHUNK_S", 2)
+    options = ("-c:v", "libx264", "-preset", "ultrafast", "-g", "70", "-c:a", "aac")
+    media = make_media(tmp_path / "c.mp4", COUNTED.format(rate=rate), "sine=d=7", options=options)
+    looker = await looker_of(media, tmp_path / "work")
+    await looker.look(tmp_path, no_progress)
+    assert looker.plan.chunks == 4
+    proxy = tmp_path / "proxy.mp4"
+    await looker.join_proxy(None, proxy, tmp_path)
+    frames = round(7 * Fraction(rate))
+    assert counted(proxy) == [n % 256 for n in range(frames)]
+    assert sum(len(run) for run in looker.looks()) == frames
+    told = subprocess.run(
+        ["ffprobe", "-v", "error", "-select_streams", "v", "-show_entries", "packet=pts_time,flags", "-of", "csv=p=0", str(proxy)],
+        capture_output=True, text=True, check=True,
+    ).stdout.split()  # fmt: skip
+    keys = [float(line.split(",")[0]) for line in told if "K" in line]
+    assert max(b - a for a, b in pairwise(keys)) <= 1.01
+    assert float(told[-1].split(",")[0]) == pytest.approx((frames - 1) / float(Fraction(rate)), abs=0.002)
+
+
+async def test_a_killed_looker_goes_on_with_the_chunks_that_lack(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr(looking, "CHUNK_S", 2)
+    media = make_media(tmp_path / "c.mp4", "testsrc2=s=320x180:r=25:d=7", "sine=d=7", options=CODED)
+    looker = await looker_of(media, tmp_path / "work")
+
+    async def until_half(part: float) -> None:
+        if part > 0.6:
+            raise KeyError("killed")
+
+    with pytest.raises(KeyError, match="killed"):
+        await looker.look(tmp_path, until_half)
+    done = {path.name: path.stat().st_mtime_ns for path in looker.folder.iterdir()}
+    assert {"00000.json", "00001.json"} <= set(done)
+    assert "00003.json" not in done
+    await looker.look(tmp_path, no_progress)
+    after = {path.name: path.stat().st_mtime_ns for path in looker.folder.iterdir()}
+    assert {name: after[name] for name in done} == done
+    assert len([name for name in after if name.endswith(".json")]) == 4
+
+
+async def test_what_cannot_be_decoded_is_told(tmp_path: Path):
+    media = make_media(tmp_path / "c.mp4", "testsrc2=s=320x180:r=25:d=3", "sine=d=3", options=CODED)
+    looker = await looker_of(media, tmp_path / "work")
+    media.write_bytes(b"gone bad")
+    with pytest.raises(MediaFailed):
+        await looker.look(tmp_path, no_progress)
+
+
+async def test_cuts_are_found_to_the_frame_and_faces_where_they_were_drawn(tmp_path: Path):
+    truth = truth_of("two-kettles")
+    looker = await looker_of(joined("two-kettles", "original.mp4", tmp_path / "k.mp4"), tmp_path / "work")
+    # A minute: three cameras, a flash, and both people in each.
+    short = SourceFacts(**{**vars(looker.facts), "duration_ms": 64_000})
+    looker = Looker(**{**vars(looker), "facts": short})
+    await looker.look(tmp_path, no_progress)
+    changes = list(find_changes(looker.looks()))
+    drawn = [round(at * RATE) for at in truth["cuts_s"] if at < 64]
+    assert [c.frame for c in changes if c.kind == "cut"] == drawn
+    assert [c.frame for c in changes if c.kind != "cut"] == [round(at * RATE) for at in truth["flashes_s"]]
+    tracks = find_tracks(looker.faces(), [frame * 1000 // RATE for frame in drawn])
+    named: dict[str, set[int]] = {"Ivo Brandt": set(), "Sanna Quill": set()}
+    errors, missed = [], 0
+    for who, names in named.items():
+        for at_ms in range(0, 63_900, 200):
+            if not (box := face_at(truth, who, at_ms)):
+                continue
+            seen = [(t.subject, f.sample) for t in tracks for f in t.faces if f.sample.at_ms == at_ms]
+            middle = ((box[0] + box[2] / 2) / 1280, (box[1] + box[3] / 2) / 720)
+            near = [
+                (abs(s.middle[1] - middle[1]) * 720 / box[3], subject)
+                for subject, s in seen
+                if abs(s.middle[0] - middle[0]) * 1280 < box[3] / 2
+            ]
+            missed += not near
+            errors += [min(near)[0]] if near else []
+            names |= {min(near)[1]} if near else set()
+    assert missed <= 0.02 * len(errors)
+    assert median(errors) < 0.05
+    assert sorted(map(sorted, named.values())) == [[0], [1]], "each keeps one name through every shot"
+
+
+@pytest.mark.parametrize(
+    ("size", "proxy"), [((1920, 1080), (960, 540)), ((1080, 1920), (540, 960)), ((640, 360), (640, 360))]
+)
+def test_the_short_side_of_a_proxy_is_540_or_less(size: tuple[int, int], proxy: tuple[int, int]):
+    facts = SourceFacts(
+        duration_ms=1000,
+        width=size[0],
+        height=size[1],
+        rate=Fraction(25),
+        video_codec="h264",
+        sound_tracks=(),
+        size_bytes=1,
+    )
+    assert proxy_size(facts) == proxy
+
+
+@pytest.mark.parametrize(
+    "rate", [Fraction(24), Fraction(25), Fraction(30000, 1001), Fraction(60), Fraction(15), Fraction(240)]
+)
+def test_every_chunk_begins_on_a_key_frame_and_a_look(rate: Fraction):
+    facts = SourceFacts(
+        duration_ms=10_000_000, width=640, height=360, rate=rate, video_codec="h264", sound_tracks=(), size_bytes=1
+    )
+    plan = Plan.of(facts)
+    assert plan.chunk_frames % plan.step == plan.chunk_frames % round(plan.rate) == 0
+    assert sum(plan.reach(chunk).frames for chunk in range(plan.chunks)) == plan.frames
+    assert 60 <= plan.chunk_frames / plan.rate < 66
+
+
+def test_shipped_media_that_are_damaged_are_noticed(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    from nimble_quote.demo import load
+
+    copy = tmp_path / "media" / "keep-the-wick-short"
+    copy.mkdir(parents=True)
+    (copy / "sums.json").write_text((MEDIA / "keep-the-wick-short" / "sums.json").read_text())
+    (copy / "proxy.mp4.00").write_bytes(b"damaged")
+    monkeypatch.setattr(load, "MEDIA", tmp_path / "media")
+    with pytest.raises(load.DemoDamaged, match="damaged"):
+        load.joined("keep-the-wick-short", "proxy.mp4", tmp_path / "out.mp4")
+
+
+def test_boxes_for_one_face_are_blended_and_others_kept_apart():
+    boxes = np.zeros((3, 16), np.float32)
+    boxes[:, :4] = [[0, 0, 1, 1], [0.1, 0, 1.1, 1], [3, 3, 4, 4]]
+    found = blended(list(zip(boxes, (0.9, 0.9, 0.7), strict=True)))
+    assert [box[:4].tolist() for box, _ in found] == [pytest.approx([0.05, 0, 1.05, 1]), [3, 3, 4, 4]]
+
+
+def test_a_face_is_found_in_a_corner_only_by_the_tiles(tmp_path: Path):
+    sheet = Sheet.of(1280, 720)
+    frame = joined("rain-barrels", "original.mp4", tmp_path / "b.mp4")
+    raw = subprocess.run(
+        ["ffmpeg", "-v", "error", "-ss", "5", "-i", str(frame), "-frames:v", "1", "-filter_complex",
+         f"[0:v]{sheet.filter},format=rgb24", "-f", "rawvideo", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+    pixels = np.frombuffer(raw, np.uint8).reshape(sheet.size[1], sheet.size[0], 3)
+    finder = FaceFinder(Settings().face_model, sheet)
+    (seen,) = finder.find(pixels, 5000)
+    box = face_at(truth_of("rain-barrels"), "Petra Lowe", 5000)
+    assert box
+    assert seen.sample.middle[0] * 1280 == pytest.approx(box[0] + box[2] / 2, abs=15)
+    assert seen.sample.middle[1] * 720 == pytest.approx(box[1] + box[3] / 2, abs=15)
+
+    assert sheet.size[1] == INPUT

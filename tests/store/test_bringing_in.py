@@ -1,0 +1,214 @@
+"""What the store keeps of recordings that come in: words and their corrections, pictures, work, what is removed."""
+
+from uuid import uuid4
+
+import numpy as np
+import psycopg
+import pytest
+from yoyo import get_backend, read_migrations
+
+from nimble_quote.core.framing.shots import HandCut
+from nimble_quote.core.framing.subjects import SeenFace, Track
+from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.corrections import AssignSpeaker, Correction, CorrectWords, RenameSpeaker, correct
+from nimble_quote.store import pictures, recordings, search, transcripts, work
+from nimble_quote.store.cluster import Cluster
+from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, migrate
+from nimble_quote.store.work import AttemptLost, StopRequested
+from tests.conftest import new_database
+from tests.store.test_store import a_recording
+from tests.talks import face_at
+
+pytestmark = pytest.mark.anyio
+
+
+async def corrected(conn: Connection, recording_id: int, correction: Correction) -> None:
+    head = await transcripts.head(conn, recording_id, lock=True)
+    before = await transcripts.load(conn, recording_id)
+    after, said = correct(before, correction)
+    await transcripts.revise(conn, recording_id, head.revision, before, after, said)
+
+
+async def texts(conn: Connection, recording_id: int) -> list[tuple[int, str | None, str]]:
+    return [(row.first_word, row.speaker, " ".join(row.words)) for row in await transcripts.whole(conn, recording_id)]
+
+
+async def test_corrections_are_kept_found_undone_and_redone(conn: Connection):
+    recording_id = await a_recording(conn)
+    before = await transcripts.load(conn, recording_id)
+    told = await texts(conn, recording_id)
+    await corrected(conn, recording_id, CorrectWords(first=1, last=2, text="every lamp's wick"))
+    await corrected(conn, recording_id, AssignSpeaker(first=0, last=1, speaker="Bo"))
+    await corrected(conn, recording_id, RenameSpeaker(name="Ann", to="Anna"))
+    assert (await texts(conn, recording_id))[:4] == [
+        (0, "Bo", "Keep every"), (2, "Anna", "lamp's wick short."), (5, "Anna", "A long wick smokes."),
+        (9, "Anna", "Robert'); drop table quote; -- said the lamps."),
+    ]  # fmt: skip
+    assert [hit.first_word for hit in await search.find(conn, "lamp", recording_id)] == [2, 9]
+    assert [word.text for word in await transcripts.words_between(conn, recording_id, 2, 2)][:3] == [
+        "Keep",
+        "every",
+        "lamp's",
+    ]
+    after = await texts(conn, recording_id)
+    head = await transcripts.head(conn, recording_id)
+    assert (head.revision, head.undo_said, head.redo_said) == (3, "Renamed Ann to Anna", None)
+    for _ in range(3):
+        await transcripts.undo(conn, recording_id)
+    assert await texts(conn, recording_id) == told
+    assert (await transcripts.load(conn, recording_id)).sentences == before.sentences
+    for _ in range(4):
+        await transcripts.redo(conn, recording_id)
+    assert await texts(conn, recording_id) == after
+    await transcripts.undo(conn, recording_id)
+    await corrected(conn, recording_id, CorrectWords(first=0, last=0, text="Kept"))
+    assert (await transcripts.head(conn, recording_id)).redo_said is None, "a new correction forgets the redo"
+
+
+async def test_new_times_leave_words_and_corrections_as_they_are(conn: Connection):
+    recording_id = await a_recording(conn)
+    await corrected(conn, recording_id, CorrectWords(first=0, last=0, text="Kept"))
+    transcript = await transcripts.load(conn, recording_id)
+    assert await transcripts.has_estimates(conn, recording_id)
+    moved = transcript.with_sentences(
+        type(one)(
+            words=tuple(
+                type(w)(text="never written", start_ms=w.start_ms + 7, end_ms=w.end_ms + 7, timing="a")
+                for w in one.words
+            ),
+            speaker=one.speaker,
+        )
+        for one in transcript.sentences
+    )
+    await transcripts.retime(conn, recording_id, moved)
+    after = await transcripts.load(conn, recording_id)
+    assert not await transcripts.has_estimates(conn, recording_id)
+    assert after.sentences[0].words[0].heard == "Keep"
+    assert [w.start_ms for w in after.sentences[0].words] == [w.start_ms + 7 for w in transcript.sentences[0].words]
+
+
+async def test_a_transcript_that_comes_later_takes_the_place_of_the_first(conn: Connection):
+    recording_id, other = await a_recording(conn), await a_recording(conn, ["Only this."], "Another")
+    await corrected(conn, recording_id, CorrectWords(first=0, last=0, text="Kept"))
+    await transcripts.keep(conn, recording_id, await transcripts.load(conn, other))
+    assert [text for _, _, text in await texts(conn, recording_id)] == ["Only this."]
+    assert (await transcripts.head(conn, recording_id)).revision == 0
+
+
+async def test_names_of_the_house_are_kept_once(conn: Connection):
+    for name in ("Skerry Sound", "Maren Tolley", "Skerry Sound"):
+        await transcripts.add_name(conn, name)
+    await transcripts.drop_name(conn, "Maren Tolley")
+    assert await transcripts.names(conn) == ["Skerry Sound"]
+
+
+async def test_cuts_said_by_hand_outlast_what_is_found_anew(conn: Connection):
+    recording_id = await a_recording(conn)
+    await pictures.replace_found(conn, recording_id, [(1000, "cut"), (5000, "cut"), (7000, "flash")], [])
+    await pictures.say_of_cut(conn, recording_id, HandCut(at_ms=5040, there=False), 120)
+    await pictures.say_of_cut(conn, recording_id, HandCut(at_ms=9000, there=True), 120)
+    await pictures.replace_found(conn, recording_id, [(1000, "cut"), (5000, "cut")], [])
+    assert await pictures.cuts_of(conn, recording_id) == (1000, 9000)
+    await pictures.say_of_cut(conn, recording_id, HandCut(at_ms=5000, there=True), 120)
+    assert await pictures.cuts_of(conn, recording_id) == (1000, 5000, 9000)
+
+
+async def test_faces_are_read_thinned_by_span(conn: Connection):
+    recording_id = await a_recording(conn)
+    faces = [
+        SeenFace(sample=face_at(t, 0.1 + t / 1e5), turn=0.2, colours=np.zeros(12, np.float32))
+        for t in range(0, 6000, 200)
+    ]
+    await pictures.replace_found(conn, recording_id, [], [Track(faces=tuple(faces), subject=0)])
+    found = await pictures.faces_in(conn, recording_id, Span(start_ms=900, end_ms=3100))
+    assert [(f.at_ms, round(f.x, 3)) for f in found] == [(1000, 0.11), (2000, 0.12), (3000, 0.13)]
+    (track,) = await pictures.tracks(conn, recording_id)
+    assert (track.subject, len(track.at_ms), round(track.turn[0], 2)) == (0, 30, 0.2)
+
+
+async def test_work_is_asked_for_once_taken_over_stopped_and_gone_on_with(conn: Connection):
+    recording_id = await a_recording(conn)
+    asked = await work.ask(conn, "prepare", recording_id)
+    assert asked is not None
+    assert await work.ask(conn, "prepare", recording_id) is None
+    first, second = uuid4(), uuid4()
+    assert await work.begin(conn, asked, first)
+    await work.report(conn, asked, first, "Listening", 0.4)
+    assert await work.begin(conn, asked, second), "a worker was taken for dead"
+    with pytest.raises(AttemptLost):
+        await work.report(conn, asked, first, "Listening", 0.5)
+    await work.finish(conn, asked, first)
+    assert (await work.one(conn, asked)).state == "running"
+    await work.request_stop(conn, asked)
+    with pytest.raises(StopRequested):
+        await work.report(conn, asked, second, "Looking", 0.5)
+    await work.set_stopped(conn, asked)
+    assert not await work.begin(conn, asked, first)
+    assert await work.resume(conn, asked)
+    assert await work.forgotten(conn) == [asked], "it waits, and no job in the queue will do it"
+    assert await work.begin(conn, asked, first)
+    row = await work.one(conn, asked)
+    assert (row.state, row.progressed_from) == ("running", 0.5)
+    await work.fail(conn, asked, first, "No room")
+    assert [(one.state, one.problem) for one in await work.of_recording(conn, recording_id)] == [("failed", "No room")]
+
+
+async def test_what_was_removed_over_a_day_ago_is_gone_with_all_that_hangs_on_it(conn: Connection):
+    recording_id, kept = await a_recording(conn), await a_recording(conn, title="Kept")
+    await pictures.replace_found(conn, recording_id, [(1000, "cut")], [])
+    await corrected(conn, recording_id, CorrectWords(first=0, last=0, text="Kept"))
+    await recordings.set_removed(conn, recording_id, True)
+    await recordings.set_removed(conn, kept, True)
+    assert await recordings.purge(conn) == []
+    await recordings.set_removed(conn, kept, False)
+    await conn.execute("update recording set removed_at = now() - interval '25 hours' where id = %s", [recording_id])
+    ((content, _),) = await recordings.purge(conn)
+    assert len(content) == 64
+    with pytest.raises(NotFound):
+        await recordings.one(conn, recording_id)
+    assert [row.id for row in await recordings.shelf(conn)] == [kept]
+
+
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "update sentence set timing = 'gx' || timing where number = 0",
+        "update sentence set timing = repeat('x', cardinality(words)) where number = 0",
+        "update sentence set sure = array[1]::smallint[] where number = 0",
+        "update sentence set speaker = 'Nobody' where number = 0",
+        "update recording set series = ' padded '",
+        "insert into work (kind) values ('prepare')",
+    ],
+)
+async def test_the_schema_refuses_what_makes_no_sense(conn: Connection, statement: str):
+    await a_recording(conn)
+    with pytest.raises(psycopg.IntegrityError):
+        await conn.execute(statement)  # type: ignore[arg-type]
+
+
+def test_a_shelf_from_before_is_brought_up_to_date_with_its_words(cluster: Cluster):
+    url = new_database(cluster, "older")
+    backend = get_backend(url.replace("postgresql://", "postgresql+psycopg://", 1))
+    older = [one for one in read_migrations(str(MIGRATIONS)) if not one.id.startswith("0003")]
+    with backend.lock():
+        backend.apply_migrations(backend.to_apply(type(read_migrations(str(MIGRATIONS)))(older)))
+    backend.connection.close()
+    with psycopg.connect(url, autocommit=True) as conn:
+        conn.execute(
+            """insert into recording (title, file_name, content, media_path, duration_ms, width, height, rate_num, rate_den,
+                   video_codec, audio_codec, size_bytes, state, stage) values
+               ('Old', 'a.mp4', %s, 'originals/a.mp4', 1000, 64, 64, 25, 1, 'h264', 'aac', 9, 'ready', 'Ready')""",
+            ["a" * 64],
+        )
+        conn.execute(
+            """insert into sentence (recording_id, number, first_word, speaker, words, starts_ms, ends_ms, body)
+               values (1, 0, 0, ' Ann ', '{Keep,it}', '{0,5}', '{4,9}', 'Keep it'), (1, 1, 2, null, '{so}', '{10}', '{11}', 'so')"""
+        )
+    migrate(url)
+    with psycopg.connect(url) as conn:
+        assert conn.execute("select speaker, timing from sentence order by number").fetchall() == [
+            ("Ann", "gg"),
+            (None, "g"),
+        ]
+        assert conn.execute("select name, colour from speaker").fetchall() == [("Ann", 0)]
+        assert conn.execute("select kind::text, state::text from work").fetchall() == [("prepare", "queued")]
