@@ -6,6 +6,7 @@ from email.utils import formatdate
 
 from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, Field
+from starlette.requests import ClientDisconnect
 
 from nimble_quote.api.place import TheConnection, TheHouse
 from nimble_quote.api.recordings import recording_view
@@ -93,7 +94,11 @@ async def append_upload(upload_id: str, request: Request, house: TheHouse) -> Re
     if not offset.isdigit():
         raise UploadRefused("What is sent must say where it begins (Upload-Offset).")
     upload = house.uploads.one(upload_id)
-    end = await house.uploads.append(upload, int(offset), request.stream())
+    try:
+        end = await house.uploads.append(upload, int(offset), request.stream())
+    except ClientDisconnect:
+        # What came is kept; nobody is there to be answered.
+        return Response(status_code=499)
     expires = formatdate(house.uploads.expires_at(upload), usegmt=True)
     return Response(status_code=204, headers={**_TUS, "Upload-Offset": str(end), "Upload-Expires": expires})
 
