@@ -1,7 +1,7 @@
 """Errors as the API tells them (RFC 9457, problem+json): what happened, to what, and what to do.
 
 EditRefused, CorrectionRefused, TranscriptUnreadable, SourceRefused, FetchRefused, WorkFailed, UploadRefused -> 422
-NotFound -> 404        StaleRevision, StaleTranscript, AlreadyHere -> 409        UploadBusy -> 423
+NotFound -> 404        StaleRevision, StaleTranscript, AlreadyHere, WouldLoseCorrections -> 409        UploadBusy -> 423
 """
 
 import errno
@@ -16,7 +16,7 @@ from nimble_quote.api.uploads import UploadBusy, UploadOffsetWrong, UploadRefuse
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.transcript.corrections import CorrectionRefused
 from nimble_quote.formats.transcripts import TranscriptUnreadable
-from nimble_quote.jobs.intake import AlreadyHere
+from nimble_quote.jobs.intake import AlreadyHere, WouldLoseCorrections
 from nimble_quote.jobs.working import WorkFailed
 from nimble_quote.media.probe import SourceRefused
 from nimble_quote.services.fetching import FetchRefused
@@ -30,6 +30,7 @@ _STATUS: dict[type[Exception], int] = {
     FetchRefused: 422,
     WorkFailed: 422,
     UploadBusy: 423,
+    WouldLoseCorrections: 409,
     UploadOffsetWrong: 409,
     StaleTranscript: 409,
     TranscriptUnreadable: 422,

@@ -68,9 +68,24 @@ async def take_in(
     return recording_id
 
 
-async def attach_transcript(conn: Connection, media: MediaRoot, recording_id: int, transcript: Brought) -> None:
-    """Gives a recording a transcript, instead of any it had. Raises `TranscriptUnreadable`."""
+class WouldLoseCorrections(RuntimeError):
+    """The transcript that is to be replaced has corrections in it."""
+
+
+async def attach_transcript(
+    conn: Connection, media: MediaRoot, recording_id: int, transcript: Brought, losing_corrections: bool = False
+) -> None:
+    """Gives a recording a transcript, instead of any it had.
+
+    Raises `TranscriptUnreadable`, and `WouldLoseCorrections` where that is not meant to be.
+    """
     row = await recordings.one(conn, recording_id)
+    head = await transcripts.head(conn, recording_id, lock=True)
+    if head.revision and not losing_corrections:
+        raise WouldLoseCorrections(
+            f"The words of “{row.title}” were corrected here. {transcript.name} would take their place, and the "
+            "corrections would be gone."
+        )
     reading = read_transcript(transcript.name, transcript.path.read_bytes())
     await _keep_words(conn, recording_id, reading, row.duration_ms)
     if heard(media, row.content) and await transcripts.has_estimates(conn, recording_id):

@@ -406,6 +406,14 @@ def test_a_transcript_is_attached_later_and_the_wrong_one_is_told(own_house: Hou
         told = wait_until_prepared(client, talk)
         assert any("Only English can be aligned" in (work["problem"] or "") for work in told["work"])
         assert words_of(client, talk)[0] == "viimeinen", "the words can be read all the same"
+        fix = {"kind": "correct-words", "first": 0, "last": 0, "text": "Viimeinen"}
+        client.post(f"/api/recordings/{talk}/corrections", json={"on_revision": 0, "correction": fix})
+        again = {"upload": send(client, VTT), "name": "again.vtt"}
+        lost = client.post(f"/api/recordings/{talk}/transcript", json=again)
+        assert (lost.status_code, lost.json()["kind"]) == (409, "WouldLoseCorrections")
+        assert words_of(client, talk)[0] == "Viimeinen"
+        meant = client.post(f"/api/recordings/{talk}/transcript", json={**again, "losing_corrections": True})
+        assert meant.json()["words"] == 40
 
 
 def test_a_recording_is_fetched_by_its_web_address(own_house: House, standins: dict[str, str]):

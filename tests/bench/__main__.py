@@ -1,11 +1,16 @@
-"""What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench`."""
+"""What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
+The parts are `export`, `screens`, `bringing-in` and `readers`; all of them where none is named. `--long` adds the memory of
+a three-hour recording, which takes half an hour.
+"""
+
+import sys
 import tempfile
 from pathlib import Path
 
 from nimble_quote.settings import Settings
 from nimble_quote.store.cluster import Cluster
-from tests.bench import export, screens
+from tests.bench import bringing_in, export, memory, readers, screens
 from tests.bench.table import Row, print_table
 from tests.conftest import start_house
 
@@ -13,16 +18,20 @@ from tests.conftest import start_house
 def main() -> None:
     """Runs every measurement and prints one table."""
     rows: list[Row] = []
+    parts = [part for part in sys.argv[1:] if part != "--long"] or ["export", "screens", "bringing-in", "readers"]
     with tempfile.TemporaryDirectory(dir="/tmp") as folder:
         scratch = Path(folder)
         scratch.chmod(0o755)
-        rows += export.measure(scratch, Settings())
+        rows += readers.measure() if "readers" in parts else []
+        rows += export.measure(scratch, Settings()) if "export" in parts else []
+        rows += memory.measure(scratch) if "--long" in sys.argv else []
         cluster = Cluster(scratch / "postgres", durable=False)
         cluster.start()
         try:
             house = start_house(cluster, scratch / "house", "bench")
             try:
-                rows += screens.measure(house, scratch)
+                rows += bringing_in.measure(house, scratch, Settings()) if "bringing-in" in parts else []
+                rows += screens.measure(house, scratch) if "screens" in parts else []
             finally:
                 house.kill(house.workers)
                 house.kill(house.servers)
@@ -31,4 +40,5 @@ def main() -> None:
     print_table(rows)
 
 
-main()
+if __name__ == "__main__":
+    main()

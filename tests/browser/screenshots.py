@@ -11,7 +11,7 @@ from playwright.sync_api import Page, sync_playwright
 from nimble_quote.settings import PROJECT
 from nimble_quote.store.cluster import Cluster
 from tests.browser.conftest import ARGS, select_words
-from tests.conftest import House, find_words, start_house, wait_for, words_of
+from tests.conftest import House, find_words, is_live, start_house, wait_for, words_of
 
 TARGET = PROJECT / "docs" / "screenshots"
 LOAD = "import asyncio; from nimble_quote.demo.load import load_demo; from nimble_quote.settings import settings; asyncio.run(load_demo(settings()))"
@@ -46,8 +46,9 @@ def main() -> None:
 
 def take_all(page: Page, house: House, client: httpx.Client) -> None:
     """The pictures, in the order of the work."""
-    wait_for(lambda: client.get("/api/recordings").json()[0]["state"] == "ready", "the demo", 120)
-    talk = client.get("/api/recordings").json()[0]["id"]
+    wait_for(lambda: not any(is_live(one) for one in client.get("/api/recordings").json()), "the demo", 600)
+    ids = {one["title"]: one["id"] for one in client.get("/api/recordings").json()}
+    talk, kettles = ids["Keep the wick short"], ids["The toaster and the third handle"]
     words = words_of(client, talk)
     for title, text in QUOTES.items():
         first, last = find_words(words, text)
@@ -70,6 +71,16 @@ def take_all(page: Page, house: House, client: httpx.Client) -> None:
     page.wait_for_timeout(1500)
     select_words(page, *find_words(words, "A long wick looks brighter for an hour, and then it smokes."))
     take("find")
+    page.goto(f"{house.url}/talk/{talk}")
+    page.wait_for_selector("[data-word]")
+    page.get_by_role("tab", name="Words").click()
+    page.wait_for_timeout(800)
+    page.locator(f'[data-word="{find_words(words, "Maren Tully,")[1]}"]').dblclick()
+    take("words")
+    page.goto(f"{house.url}/talk/{kettles}?t=16")
+    page.wait_for_selector("[data-word]")
+    page.get_by_role("tab", name="Shots").click()
+    take("shots")
     take("search", '/search?q="biggest bit"')
     page.goto(f"{house.url}/quote/{quote}/trim")
     page.wait_for_timeout(1500)

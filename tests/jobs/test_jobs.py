@@ -17,13 +17,15 @@ from nimble_quote.jobs.queue import queue
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import ask_for, do_work
 from nimble_quote.jobs.workshop import Workshop, spaced
+from nimble_quote.media.ffmpeg import run
 from nimble_quote.media.files import MediaRoot
+from nimble_quote.media.probe import probe_source
 from nimble_quote.settings import Settings
 from nimble_quote.store import exports, quotes, recordings, transcripts, work
 from nimble_quote.store.cluster import Cluster
 from nimble_quote.store.database import migrate, open_pool
 from nimble_quote.store.work import WorkRow
-from tests.conftest import VTT, new_database
+from tests.conftest import CODED, VTT, make_media, new_database
 
 pytestmark = pytest.mark.anyio
 
@@ -108,6 +110,38 @@ async def test_preparing_makes_what_is_missing_and_nothing_twice(shop: Workshop,
     await do_all(shop)
     assert [path.stat().st_mtime_ns for path in made if path.is_file()] == times
     assert list((shop.media.folder / "scratch").iterdir()) == []
+
+
+SOURCES: dict[str, tuple[tuple[str, ...], tuple[str, ...], tuple[int, int] | None]] = {
+    "a.webm": (("testsrc2=s=640x360:r=25:d=3", "sine=d=3"), ("-c:v", "libvpx", "-deadline", "realtime", "-c:a", "libopus"), (640, 360)),
+    "deep.mkv": (("testsrc2=s=640x360:r=25:d=3", "sine=d=3"), ("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p10le"), (640, 360)),
+    "wide.mp4": (("testsrc2=s=480x360:r=25:d=3", "sine=d=3"), ("-vf", "setsar=4/3", *CODED), (640, 360)),
+    "phone.mov": (("testsrc2=s=1280x720:r=30:d=3", "sine=d=3"), (*CODED, "-metadata:s:v", "rotate=90"), (540, 960)),
+    "uneven.mp4": (("testsrc2=s=320x180:r=30:d=3,select='not(eq(mod(n\\,10)\\,3))'", "sine=d=3"), ("-vsync", "vfr", *CODED), (320, 180)),
+    "mute.mp4": (("testsrc2=s=320x180:r=25:d=3",), ("-c:v", "libx264", "-preset", "ultrafast"), (320, 180)),
+    "sound.flac": (("sine=d=3",), (), None),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", SOURCES)
+async def test_what_people_really_have_becomes_a_proxy_that_plays(shop: Workshop, name: str, tmp_path: Path):
+    inputs, options, size = SOURCES[name]
+    media = make_media(tmp_path / name, *inputs, options=options)
+    if "rotate" in str(options):
+        turned = tmp_path / f"turned-{name}"
+        await run(["ffmpeg", "-v", "error", "-i", str(media), "-c", "copy", "-metadata:s:v", "rotate=90", str(turned)])
+        media = turned
+    async with shop.pool.connection() as conn:
+        recording_id = await take_in(conn, shop.media, Brought(path=media, name=name))
+    (done,) = await do_all(shop)
+    assert (done.state, done.problem) == ("done", None)
+    async with shop.pool.connection() as conn:
+        row = await recordings.one(conn, recording_id)
+    proxy = shop.media.derived(row.content, PROXY)
+    facts = await probe_source(proxy if proxy.exists() else shop.media.inside(row.media_path), name)
+    assert (facts.width, facts.height) == (size or (0, 0))
+    assert facts.duration_ms == pytest.approx(3000, abs=120)
+    assert bool(facts.sound_tracks) == (name != "mute.mp4")
 
 
 async def test_preparing_a_recording_whose_file_is_gone_says_so(shop: Workshop, clip: Path, tmp_path: Path):

@@ -35,6 +35,12 @@ class BroughtFile(BaseModel):
     name: str = Field(min_length=1, max_length=1000)
 
 
+class NewTranscript(BroughtFile):
+    """A transcript to attach; whether corrections of the one there is may be lost."""
+
+    losing_corrections: bool = False
+
+
 class NewRecording(BaseModel):
     """A recording to put on the shelf."""
 
@@ -123,9 +129,10 @@ async def bring_in(new: NewRecording, conn: TheConnection, house: TheHouse) -> R
 
 
 @router.post("/recordings/{recording_id}/transcript")
-async def attach(recording_id: int, file: BroughtFile, conn: TheConnection, house: TheHouse) -> RecordingView:
+async def attach(recording_id: int, file: NewTranscript, conn: TheConnection, house: TheHouse) -> RecordingView:
     """Gives a recording an uploaded transcript, instead of any it had."""
-    await attach_transcript(conn, house.media, recording_id, house.uploads.brought(file.upload, file.name))
+    brought = house.uploads.brought(file.upload, file.name)
+    await attach_transcript(conn, house.media, recording_id, brought, file.losing_corrections)
     house.uploads.done_with(file.upload)
     return await recording_view(conn, await recordings.one(conn, recording_id))
 

@@ -87,7 +87,7 @@ class House {
 			return await work();
 		} catch (refused) {
 			if (!(refused instanceof Problem)) throw refused;
-			this.tell('bad', refused.message);
+			if (refused.kind !== 'Told') this.tell('bad', refused.message);
 			return undefined;
 		}
 	}

@@ -10,8 +10,15 @@
 	let { finding, ongo }: { finding: Finding; ongo: (ms: number) => void } = $props();
 	const picture = $derived(finding.picture);
 	const preparing = $derived(finding.recording?.work.find((one) => one.kind === 'prepare' && (isLive(one) || one.state === 'stopped' || one.state === 'failed')));
-	const facesIn = (fromMs: number, toMs: number) =>
-		[...new Set(picture?.tracks.filter((one) => one.start_ms < toMs && one.end_ms >= fromMs).map((one) => one.subject))].sort((a, b) => a - b);
+	/** The faces of a shot, and which way each looks where it plainly looks to one side. */
+	function facesIn(fromMs: number, toMs: number): { subject: number; looks: string }[] {
+		const there = picture?.tracks.filter((one) => one.start_ms < toMs && one.end_ms >= fromMs) ?? [];
+		const subjects = [...new Set(there.map((one) => one.subject))].sort((a, b) => a - b);
+		return subjects.map((subject) => {
+			const turn = there.find((one) => one.subject === subject)?.turn ?? 0;
+			return { subject, looks: Math.abs(turn) < 0.3 ? '' : turn > 0 ? ' looks right' : ' looks left' };
+		});
+	}
 	const NAMES = { slide: 'Slide changes', flash: 'Flash' } as Record<string, string>;
 	const others = $derived(picture?.changes.filter((one) => one.kind !== 'cut') ?? []);
 	const here = $derived(picture?.shots.find((one) => finding.player.sourceMs >= one.span.start_ms && finding.player.sourceMs < one.span.end_ms));
@@ -36,7 +43,7 @@
 						<span class="n">{i + 1}</span>
 						<span>{clock(shot.span.start_ms)}</span>
 						<span class="soft">{seconds(shot.span.end_ms - shot.span.start_ms)}</span>
-						<span class="faces">{#each facesIn(shot.span.start_ms, shot.span.end_ms) as subject (subject)}<span><i style:background="var(--speaker-{(subject + 1) % 8})"></i>Face {subject + 1}</span>{/each}</span>
+						<span class="faces">{#each facesIn(shot.span.start_ms, shot.span.end_ms) as { subject, looks } (subject)}<span><i style:background="var(--speaker-{(subject + 1) % 8})"></i>Face {subject + 1}{looks}</span>{/each}</span>
 						{#if shot.by_hand}<span class="hand">set by hand</span>{/if}
 					</button>
 				</li>

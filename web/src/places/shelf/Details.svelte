@@ -9,7 +9,7 @@
 	import Field from '$ui/Field.svelte';
 	import Transcribing from '$ui/Transcribing.svelte';
 	import { many } from '$ui/say';
-	import { sendWhole } from './incoming.svelte';
+	import { attachTranscript } from './incoming.svelte';
 
 	type Props = { recording: ShelfRecording; series: string[]; onclose: () => void; onchanged: () => void };
 	let { recording, series, onclose, onchanged }: Props = $props();
@@ -30,10 +30,7 @@
 	}
 	async function attach(file: File | undefined): Promise<void> {
 		if (!file) return;
-		const done = await house.trying(async () => {
-			const upload = await sendWhole(file);
-			return ask(api.POST('/api/recordings/{recording_id}/transcript', { params, body: { upload, name: file.name } }));
-		});
+		const done = await house.trying(() => attachTranscript(file, recording.id));
 		if (done) house.tell('good', `${file.name}: ${many(done.words, 'word')} read.`);
 		onchanged();
 	}

@@ -2,6 +2,7 @@
  * one is in other places. */
 import { Upload as Sending } from 'tus-js-client';
 import { api, ask, Problem, problemFrom, type Recording, type ShelfRecording, type Upload } from '$api/client';
+import { house } from '$api/house.svelte';
 
 const TRANSCRIPTS = /\.(vtt|srt|ttml|dfxp|xml|ass|ssa|ctm|json|txt)$/i;
 const NEITHER = /\.(docx?|odt|pdf|rtf|png|jpe?g|gif|heic|webp|zip|gz|7z|rar|pptx?|xlsx?|exe|m3u8?|mpd)$/i;
@@ -148,13 +149,7 @@ export class Incoming {
 			if (to.stage === 'refused') void this.#bring(to);
 			return;
 		}
-		const upload = await sendWhole(file, this.sender);
-		await ask(
-			api.POST('/api/recordings/{recording_id}/transcript', {
-				params: { path: { recording_id: to.id } },
-				body: { upload, name: file.name }
-			})
-		);
+		await attachTranscript(file, to.id, this.sender);
 		this.loose = this.loose.filter((one) => one !== file);
 	}
 
@@ -234,6 +229,25 @@ export function sendWhole(file: File, sender: Sender = byTus): Promise<string> {
 		};
 		sender(file, undefined, tell).start();
 	});
+}
+
+/** Attaches a transcript to a recording; where corrections would be lost, the refusal is told with a way to do it still. */
+export async function attachTranscript(file: File, recordingId: number, sender: Sender = byTus): Promise<Recording> {
+	const upload = await sendWhole(file, sender);
+	const attach = (losing: boolean) =>
+		ask(
+			api.POST('/api/recordings/{recording_id}/transcript', {
+				params: { path: { recording_id: recordingId } },
+				body: { upload, name: file.name, losing_corrections: losing }
+			})
+		);
+	try {
+		return await attach(false);
+	} catch (refused) {
+		if (!(refused instanceof Problem) || refused.kind !== 'WouldLoseCorrections') throw refused;
+		house.tell('bad', refused.message, { name: 'Replace them', run: () => void house.trying(() => attach(true)) });
+		throw new Problem(409, 'Told', '');
+	}
 }
 
 function readJson(text: string): unknown {
