@@ -1,6 +1,7 @@
 """The words of a recording: reading them, correcting them, and taking them away as a file."""
 
 import asyncio
+from collections.abc import Awaitable, Callable
 from typing import Literal
 
 from fastapi import APIRouter, Response
@@ -88,21 +89,13 @@ async def make_correction(recording_id: int, wanted: CorrectionOn, conn: TheConn
 @router.post("/recordings/{recording_id}/corrections/undo")
 async def undo_correction(recording_id: int, turn: Turn, conn: TheConnection) -> CorrectedView:
     """Takes the last correction back."""
-    await _on(conn, recording_id, turn.on_revision)
-    before = await transcripts.load(conn, recording_id)
-    await transcripts.undo(conn, recording_id)
-    after = await transcripts.load(conn, recording_id)
-    return await _corrected(conn, recording_id, pieces_between(before, after), after)
+    return await _turned(conn, recording_id, turn, transcripts.undo)
 
 
 @router.post("/recordings/{recording_id}/corrections/redo")
 async def redo_correction(recording_id: int, turn: Turn, conn: TheConnection) -> CorrectedView:
     """Makes a correction again that was taken back."""
-    await _on(conn, recording_id, turn.on_revision)
-    before = await transcripts.load(conn, recording_id)
-    await transcripts.redo(conn, recording_id)
-    after = await transcripts.load(conn, recording_id)
-    return await _corrected(conn, recording_id, pieces_between(before, after), after)
+    return await _turned(conn, recording_id, turn, transcripts.redo)
 
 
 @router.get("/recordings/{recording_id}/places")
@@ -157,6 +150,16 @@ async def _on(conn: Connection, recording_id: int, revision: int) -> TranscriptH
     if head.revision != revision:
         raise StaleTranscript()
     return head
+
+
+async def _turned(
+    conn: Connection, recording_id: int, turn: Turn, step: Callable[[Connection, int], Awaitable[None]]
+) -> CorrectedView:
+    await _on(conn, recording_id, turn.on_revision)
+    before = await transcripts.load(conn, recording_id)
+    await step(conn, recording_id)
+    after = await transcripts.load(conn, recording_id)
+    return await _corrected(conn, recording_id, pieces_between(before, after), after)
 
 
 async def _corrected(conn: Connection, recording_id: int, pieces: list[Piece], after: Transcript) -> CorrectedView:
