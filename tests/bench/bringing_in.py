@@ -142,12 +142,9 @@ def _cuts(seen: dict[str, Looker], originals: dict[str, Path]) -> Row:
         bare = _bare_cuts(originals[name])
         right, found, drawn = right + len(got & wanted), found + len(got), drawn + len(wanted)
         bare_right, bare_found = bare_right + len(bare & wanted), bare_found + len(bare)
-        others += sum(
-            any(abs(change.frame - round(at * RATE)) <= 1 for at in truth[f"{kind}s_s"])
-            for kind in ("slide", "flashe")
-            for change in changes
-            if change.kind == kind.removesuffix("e")
-        )
+        for key, kind in (("slides_s", "slide"), ("flashes_s", "flash")):
+            at = {round(seconds * RATE) for seconds in truth[key]}
+            others += len(at & {change.frame for change in changes if change.kind == kind})
     told = sum(len(truth_of(name)[key]) for name in seen for key in ("slides_s", "flashes_s"))
     return Row(
         what=f"{drawn} hard cuts in {len(seen)} recordings, to the frame",
