@@ -1,7 +1,7 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
 The parts are `export`, `screens`, `bringing-in` and `readers`; all of them where none is named. `--long` adds the memory of
-a three-hour recording, which takes half an hour.
+a three-hour recording, which takes a quarter of an hour.
 """
 
 import sys
