@@ -30,6 +30,10 @@ _AGAIN_EVERY = 10
 """Looks after which the whole picture is tried again where tiles showed more, and tiles where the whole showed some."""
 _SMALL = 0.25
 """Faces under this part of the picture's height: others as small may be missed in the whole picture."""
+_STILL = 0.03
+"""The part of its height that a steady face moves from look to look."""
+_MUCH_THE_SAME = 3.0
+"""The mean change (0..255) of a picture in which nobody but a steady speaker moves."""
 _EYES, _NOSE = (0, 1), 2
 
 Pixels = NDArray[np.uint8]
@@ -89,11 +93,14 @@ class FaceFinder:
         self._tiles = sheet.tiles()
         self._in_tiles: list[int] = []
         self._before: list[Answers] = []
+        self._steady = False
+        self._seen_last: Pixels | None = None
         self._looks = self._empty = 0
 
     def find(self, pixels: Pixels, at_ms: int) -> list[SeenFace]:
         """The faces in one frame, laid out as the sheet says."""
         larger = pixels[:, INPUT:]
+        self._seen_last = pixels
         again = self._looks % _AGAIN_EVERY == 0
         self._looks += 1
         if self._in_tiles and not again:
@@ -108,8 +115,18 @@ class FaceFinder:
             else:
                 self._in_tiles = []
         self._empty = 0 if found else self._empty + 1
+        self._steady = _steady([answer for answer, _ in found], self._before)
         self._before = [answer for answer, _ in found]
         return [seen for answer, score in found if (seen := _seen(answer, score, at_ms, larger))]
+
+    def may_pass_over(self, pixels: Pixels) -> bool:
+        """Whether a frame need not be looked at: the faces stood still between the last two looks, and the picture is
+        much the same as at the last. No two frames in a row are passed over."""
+        if not self._steady or self._in_tiles or self._seen_last is None:
+            return False
+        self._steady = False
+        changed = np.abs(pixels[::4, ::4].astype(np.int16) - self._seen_last[::4, ::4]).mean()
+        return bool(changed < _MUCH_THE_SAME)
 
     def _worth_a_search(self, found: list[tuple[Answers, float]], again: bool) -> bool:
         """Whether tiles may show more: where a face was lost, where there has been none for a while, and where faces are
@@ -187,6 +204,14 @@ def blended(found: list[tuple[Answers, float]]) -> list[tuple[Answers, float]]:
         faces.append(((answers[group] * weights).sum(axis=0) / weights.sum(), float(scores[left[0]])))
         left = left[~same]
     return faces
+
+
+def _steady(now: list[Answers], before: list[Answers]) -> bool:
+    """Whether the same faces stand where they stood, but for a little of their height."""
+    if not now or len(now) != len(before):
+        return False
+    moved = [min(float(np.abs(one[:4] - other[:4]).max()) / (one[3] - one[1]) for other in before) for one in now]
+    return bool(max(moved) < _STILL)
 
 
 def _seen(answer: Answers, score: float, at_ms: int, picture: Pixels) -> SeenFace | None:

@@ -110,7 +110,8 @@ class Looker:
             while block := await _exactly(process.stdout, width * height * 3):
                 frame = reach.first_frame + number * plan.step
                 pixels = np.frombuffer(block, np.uint8).reshape(height, width, 3)
-                faces += await asyncio.to_thread(finder.find, pixels, round(ms_at(frame, plan.rate)))
+                if not finder.may_pass_over(pixels):
+                    faces += await asyncio.to_thread(finder.find, pixels, round(ms_at(frame, plan.rate)))
                 number += 1
                 await progress(min(1.0, frame / plan.frames))
             await process.wait()

@@ -13,7 +13,7 @@ import uvicorn
 from fastapi import FastAPI, HTTPException
 from fastapi.responses import FileResponse, HTMLResponse, RedirectResponse, Response, StreamingResponse
 
-_BLOCK = 1 << 16
+_BLOCK = 1 << 15
 
 
 def make_host(folder: Path) -> FastAPI:

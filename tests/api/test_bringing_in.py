@@ -344,7 +344,7 @@ def newest(client: httpx.Client, talk: int, kind: str) -> dict:
 
 
 def test_a_killed_worker_goes_on_with_a_recording_and_stopped_work_is_gone_on_with(own_house: House, tmp_path: Path):
-    media = make_media(tmp_path / "long.mp4", "testsrc2=s=320x180:r=25:d=130", "sine=f=350:d=130", options=CODED)
+    media = make_media(tmp_path / "long.mp4", "testsrc2=s=160x90:r=24:d=260", "sine=f=350:d=260", options=CODED)
     with own_house.client as client:
         talk = bring_in(client, media).json()["id"]
         looking = own_house.settings.media_root / "derived"
@@ -362,7 +362,7 @@ def test_a_killed_worker_goes_on_with_a_recording_and_stopped_work_is_gone_on_wi
         client.post(f"/api/work/{work['id']}/resume")
         prepared = wait_until_prepared(client, talk, 180)
         assert newest(client, talk, "prepare")["state"] == "done"
-        assert prepared["width"] == 320
+        assert prepared["width"] == 160
         assert not list(looking.rglob("looking/*")), "the chunks are gone when all is together"
         media_there = client.get(f"/api/recordings/{talk}/media", headers={"range": "bytes=0-9"})
         assert media_there.status_code == 206

@@ -40,7 +40,7 @@ def test_a_quote_is_found_kept_and_cut_with_the_keys_alone(desk: Page, house: Ho
     page = desk
     page.goto(house.url)
     link = page.get_by_role("link", name="Keep the wick short")
-    for _ in range(12):
+    for _ in range(200):
         if link.evaluate("el => el === document.activeElement"):
             break
         page.keyboard.press("Tab")
@@ -284,7 +284,8 @@ def test_an_upload_is_paused_survives_a_reload_and_goes_on(desk: Page, house: Ho
     expect(sending).to_contain_text("Paused")
     session.send("Network.emulateNetworkConditions", {**slow, "uploadThroughput": -1})
     page.reload()
-    expect(page.get_by_text("Choose the same file again to go on")).to_contain_text("long-evening.wav: ")
+    partly = page.get_by_text("Choose the same file again to go on").filter(has_text="long-evening.wav")
+    expect(partly).to_be_visible()
     with house.client as client:
         (begun,) = [one for one in client.get("/api/uploads").json() if one["name"] == "long-evening.wav"]
     assert 0 < begun["offset"] < begun["length"]
@@ -293,7 +294,7 @@ def test_an_upload_is_paused_survives_a_reload_and_goes_on(desk: Page, house: Ho
     files.set_input_files(str(long))
     expect(page.get_by_role("article").filter(has_text="Long evening")).to_be_visible(timeout=60_000)
     assert all(int(offset) >= begun["offset"] for offset in first_sent), "nothing is sent twice"
-    expect(page.get_by_text("Choose the same file again to go on")).to_have_count(0)
+    expect(partly).to_have_count(0)
 
 
 def test_a_transcript_finds_its_recording_by_name_and_what_stays_loose_is_asked(
