@@ -25,7 +25,7 @@ from nimble_quote.media.probe import probe_source
 from nimble_quote.settings import Settings
 from tests.bench.table import Row
 from tests.conftest import House, send
-from tests.truth import RATE, face_at, truth_of
+from tests.truth import RATE, face_at, place_of, truth_of
 
 _ANALYSED_S = 150
 _LOOPS = 8
@@ -187,7 +187,7 @@ def _faces(seen: dict[str, Looker]) -> Row:
                 near = [
                     (float(np.hypot(place[0] * width - x, place[1] * height - y)) / size, track.subject)
                     for track in tracks
-                    if (place := _place(track, frame * 1000 / RATE)) is not None
+                    if (place := place_of(track, frame * 1000 / RATE)) is not None
                 ]
                 best = min(near, default=(9.0, -1))
                 missed += best[0] > 0.5
@@ -203,15 +203,6 @@ def _faces(seen: dict[str, Looker]) -> Row:
         aim="98 %, 5 %, kept",
         met=missed / total <= 0.02 and median(errors) <= 0.05 and kept,
     )
-
-
-def _place(track, at_ms: float) -> tuple[float, float] | None:  # type: ignore[no-untyped-def]
-    """Where a track is at a moment, between the looks on either side; None where it is not."""
-    times = [face.sample.at_ms for face in track.faces]
-    if not times[0] - 200 <= at_ms <= times[-1] + 200:
-        return None
-    xs, ys = zip(*(face.sample.middle for face in track.faces), strict=True)
-    return float(np.interp(at_ms, times, xs)), float(np.interp(at_ms, times, ys))
 
 
 def _alignment(name: str, path: Path, scratch: Path) -> Row:

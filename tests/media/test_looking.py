@@ -19,7 +19,7 @@ from nimble_quote.media.looking import Looker, Plan, proxy_size
 from nimble_quote.media.probe import SourceFacts, probe_source
 from nimble_quote.settings import Settings
 from tests.conftest import CODED, make_media
-from tests.truth import RATE, face_at, truth_of
+from tests.truth import RATE, face_at, place_of, truth_of
 
 pytestmark = pytest.mark.anyio
 
@@ -116,12 +116,11 @@ async def test_cuts_are_found_to_the_frame_and_faces_where_they_were_drawn(tmp_p
         for at_ms in range(0, 63_900, 200):
             if not (box := face_at(truth, who, at_ms)):
                 continue
-            seen = [(t.subject, f.sample) for t in tracks for f in t.faces if f.sample.at_ms == at_ms]
             middle = ((box[0] + box[2] / 2) / 1280, (box[1] + box[3] / 2) / 720)
             near = [
-                (abs(s.middle[1] - middle[1]) * 720 / box[3], subject)
-                for subject, s in seen
-                if abs(s.middle[0] - middle[0]) * 1280 < box[3] / 2
+                (abs(place[1] - middle[1]) * 720 / box[3], track.subject)
+                for track in tracks
+                if (place := place_of(track, at_ms)) and abs(place[0] - middle[0]) * 1280 < box[3] / 2
             ]
             missed += not near
             errors += [min(near)[0]] if near else []
