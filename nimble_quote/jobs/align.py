@@ -1,5 +1,7 @@
 """Aligning a transcript to the sound, where its words have no times of their own."""
 
+from pathlib import Path
+
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.aligning import AlignedWord, Window, anchored, retimed, windows, with_words
 from nimble_quote.core.transcript.document import SpokenWord, Transcript
@@ -23,7 +25,7 @@ async def align_words(going: Going) -> None:
         transcript = await transcripts.load(conn, recording.id)
     if not heard(shop.media, recording.content):
         raise WorkFailed("The recording has not been listened to yet. Align the words when it has.")
-    words = [word for sentence in transcript.sentences for word in sentence.words]
+    words = _flat(transcript)
     if await shop.compute(known_share, [word.text for word in words]) < _LEAST_KNOWN:
         raise WorkFailed("Only English can be aligned yet; the words keep the times estimated from the text.")
     sound = shop.media.derived(recording.content, SOUND)
@@ -35,7 +37,7 @@ async def align_words(going: Going) -> None:
         progress = await going.stage("Hearing where the words are, roughly", 0.0, 0.7)
         words = anchored(words, _flat(await recognised(going, sound, speech, progress)))
         low = 0.7
-    found = await _aligned(going, words, transcript, speech, recording.duration_ms, low)
+    found = await _aligned(going, sound, words, transcript, speech, recording.duration_ms, low)
     told = [time for _, times in found for time in times]
     if sum(time is not None for time in told) < _LEAST_FOUND * len(told):
         raise WorkFailed(
@@ -44,7 +46,7 @@ async def align_words(going: Going) -> None:
     aligned = retimed(words, found)
     kept = [
         old if old.timing == "g" and not recording.transcript_rough else new
-        for old, new in zip((w for s in transcript.sentences for w in s.words), aligned, strict=True)
+        for old, new in zip(_flat(transcript), aligned, strict=True)
     ]
     async with shop.pool.connection() as conn:
         head = await transcripts.head(conn, recording.id, lock=True)
@@ -56,15 +58,13 @@ async def align_words(going: Going) -> None:
 
 async def _aligned(
     going: Going,
+    sound: Path,
     words: list[SpokenWord],
     transcript: Transcript,
     speech: tuple[Span, ...],
     duration_ms: int,
     low: float,
 ) -> list[tuple[Window, list[AlignedWord | None]]]:
-    async with going.shop.pool.connection() as conn:
-        recording = await recordings.one(conn, going.recording_id)
-    sound = going.shop.media.derived(recording.content, SOUND)
     progress = await going.stage("Aligning the words to the sound", low, 1.0)
     found: list[tuple[Window, list[AlignedWord | None]]] = []
     for window in windows(words, _firsts(transcript), speech, duration_ms):

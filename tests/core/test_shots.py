@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.framing.shots import LOOK, HandCut, Looks, cuts, find_changes, shots
+from nimble_quote.core.framing.shots import LOOK, HandCut, Looks, cuts, find_changes, parted, shots
 from nimble_quote.core.framing.subjects import SeenFace, find_tracks
 
 
@@ -64,6 +64,12 @@ def test_what_a_person_said_of_a_cut_stays_whatever_is_found():
     assert cuts([3000, 8960, 12_000], hand) == (3000, 5000, 12_000)
     assert cuts([3040, 5040, 9000], hand) == (3040, 5000)
     assert [(s.start_ms, s.end_ms) for s in shots((3000, 5000), 8000)] == [(0, 3000), (3000, 5000), (5000, 8000)]
+
+
+def test_moments_are_parted_at_cuts_and_none_is_lost():
+    assert parted([0, 200, 400, 600], [200, 500]) == [range(0, 1), range(1, 3), range(3, 4)]
+    assert parted([0, 200], [0, 900]) == [range(0, 2)]
+    assert parted([], [100]) == []
 
 
 def face(at_ms: int, x: float, colour: float, y: float = 0.3, size: float = 0.2, score: float = 0.9) -> SeenFace:

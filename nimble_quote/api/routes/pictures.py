@@ -4,7 +4,7 @@ from fastapi import APIRouter
 
 from nimble_quote.api.place import TheConnection
 from nimble_quote.api.views import PictureView, SeenTrack, ShotView, SuddenChange
-from nimble_quote.core.framing.shots import NEAR_MS, HandCut, shots
+from nimble_quote.core.framing.shots import NEAR_MS, HandCut, parted, shots
 from nimble_quote.store import pictures, recordings
 from nimble_quote.store.database import Connection
 from nimble_quote.store.pictures import TrackRow
@@ -39,21 +39,12 @@ async def _picture(conn: Connection, recording_id: int) -> PictureView:
 
 
 def _pieces(track: TrackRow, cuts: tuple[int, ...]) -> list[SeenTrack]:
-    """A track in pieces where cuts were set in it by hand."""
-    edges = [*(at for at in cuts if track.at_ms[0] < at <= track.at_ms[-1]), track.at_ms[-1] + 1]
-    pieces, first = [], 0
-    for edge in edges:
-        end = first
-        while end < len(track.at_ms) and track.at_ms[end] < edge:
-            end += 1
-        if end > first:
-            middle = (first + end) // 2
-            pieces.append(
-                SeenTrack(
-                    subject=track.subject, start_ms=track.at_ms[first], end_ms=track.at_ms[end - 1],
-                    x=track.x[middle], y=track.y[middle], width=track.width[middle], height=track.height[middle],
-                    turn=sum(track.turn[first:end]) / (end - first),
-                )
-            )  # fmt: skip
-        first = end
-    return pieces
+    """A track in pieces where cuts were set in it by hand, each at its place in the middle of its time."""
+    return [
+        SeenTrack(
+            subject=track.subject, start_ms=track.at_ms[run[0]], end_ms=track.at_ms[run[-1]],
+            x=track.x[run[len(run) // 2]], y=track.y[run[len(run) // 2]], width=track.width[run[len(run) // 2]],
+            height=track.height[run[len(run) // 2]], turn=sum(track.turn[run[0] : run[-1] + 1]) / len(run),
+        )
+        for run in parted(track.at_ms, cuts)
+    ]  # fmt: skip

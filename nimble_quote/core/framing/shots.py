@@ -6,6 +6,7 @@ comes back at once, and a slide where much of it stays as it was to the shade.
 """
 
 import itertools
+from bisect import bisect_left
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Literal
 
@@ -130,3 +131,10 @@ def shots(cuts_ms: Sequence[int], duration_ms: int) -> tuple[Span, ...]:
     """The stretches between cuts, from the beginning of the recording to its end."""
     edges = [0, *(at for at in cuts_ms if 0 < at < duration_ms), duration_ms]
     return tuple(Span(start_ms=a, end_ms=b) for a, b in itertools.pairwise(edges) if b > a)
+
+
+def parted(at_ms: Sequence[int], cuts_ms: Sequence[int]) -> list[range]:
+    """The places of some moments, which are in order, in runs that no cut lies within; a cut begins the next run."""
+    edges = [bisect_left(at_ms, cut) for cut in cuts_ms]
+    bounds = sorted({0, *edges, len(at_ms)})
+    return [range(a, b) for a, b in itertools.pairwise(bounds)]
