@@ -28,6 +28,8 @@ class Settings(BaseSettings):
     transcription_url: str = ""
     """The address of a transcription service; none where it is empty."""
     transcription_key: str = ""
+    thesaurus: Path = Path("/usr/share/mythes")
+    """Where an open thesaurus is installed, for related words."""
     fetch_hosts: str = ""
     """Hosts (`name` or `name:port`, separated by commas) that recordings may be fetched from by web address."""
 

@@ -5,11 +5,11 @@ fail() {
   exit 1
 }
 
-# Debian packages, each as "program:package"; asks for root only where one is missing.
+# Debian packages, each as "program:package" or "file:package"; asks for root only where one is missing.
 need_packages() {
   local missing=() pair
   for pair in "$@"; do
-    command -v "${pair%%:*}" >/dev/null 2>&1 || compgen -G "/usr/lib/postgresql/*/bin/${pair%%:*}" >/dev/null || missing+=("${pair##*:}")
+    [ -e "${pair%%:*}" ] || command -v "${pair%%:*}" >/dev/null 2>&1 || compgen -G "/usr/lib/postgresql/*/bin/${pair%%:*}" >/dev/null || missing+=("${pair##*:}")
   done
   [ ${#missing[@]} -eq 0 ] && return
   local root=()

@@ -10,12 +10,25 @@ from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 
 from nimble_quote.api.changes import Changes
+from nimble_quote.api.finding import Finders
 from nimble_quote.api.guard import Guard
 from nimble_quote.api.place import House
 from nimble_quote.api.problems import install_problems, problem
-from nimble_quote.api.routes import corrections, find, intake, outbox, pictures, shelf, work, workbench
+from nimble_quote.api.routes import (
+    corrections,
+    find,
+    intake,
+    outbox,
+    pictures,
+    search,
+    shelf,
+    soundbites,
+    work,
+    workbench,
+)
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.media.files import MediaRoot
+from nimble_quote.services.thesaurus import Thesaurus
 from nimble_quote.settings import Settings
 from nimble_quote.store.database import open_pool
 
@@ -30,8 +43,9 @@ def make_app(settings: Settings) -> FastAPI:
         changes = Changes(settings.database_url)
         async with open_pool(settings.database_url) as pool:
             app.state.house = House(
-                settings=settings, pool=pool, media=media, changes=changes, uploads=Uploads(media.folder / "uploads")
-            )
+                settings=settings, pool=pool, media=media, changes=changes, uploads=Uploads(media.folder / "uploads"),
+                thesaurus=Thesaurus(settings.thesaurus), finders=Finders(media),
+            )  # fmt: skip
             listening = asyncio.create_task(changes.run())
             yield
             listening.cancel()
@@ -44,7 +58,7 @@ def make_app(settings: Settings) -> FastAPI:
     )  # fmt: skip
     app.add_middleware(Guard, port=settings.port)
     install_problems(app)
-    for module in (shelf, intake, work, corrections, pictures, find, workbench, outbox):
+    for module in (shelf, intake, work, corrections, pictures, find, soundbites, search, workbench, outbox):
         app.include_router(module.router)
     _serve_front_end(app, settings.web_build)
     return app

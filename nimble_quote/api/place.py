@@ -7,8 +7,9 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from nimble_quote.api.changes import Changes
+from nimble_quote.api.finding import Finders
 from nimble_quote.api.uploads import Uploads
-from nimble_quote.api.views import QuoteBrief, QuoteView, VersionView
+from nimble_quote.api.views import QuoteBrief, QuotePlace, QuoteView, VersionView
 from nimble_quote.core.assembly import assemble, cut_ms
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words, text_of
 from nimble_quote.core.destinations import BUILT_IN, gauge
@@ -18,10 +19,11 @@ from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.formats.ass import write_ass
 from nimble_quote.media.files import MediaRoot
+from nimble_quote.services.thesaurus import Thesaurus
 from nimble_quote.settings import Settings
 from nimble_quote.store import pictures, transcripts
 from nimble_quote.store.database import Connection, Pool
-from nimble_quote.store.quotes import QuoteRow
+from nimble_quote.store.quotes import PlaceRow, QuoteRow
 from nimble_quote.store.recordings import RecordingRow
 
 MARGIN_MS = 10 * 60_000
@@ -39,6 +41,8 @@ class House:
     media: MediaRoot
     changes: Changes
     uploads: Uploads
+    thesaurus: Thesaurus
+    finders: Finders
 
 
 def _house(request: Request) -> House:
@@ -82,7 +86,13 @@ def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:
         length_ms=cut_ms(quote.document, recording.facts),
         text=text_of(kept_words(quote.document, talk), most=400),
         destinations=[version.destination for version in quote.document.versions],
+        made=quote.made,
     )
+
+
+def quote_place(row: PlaceRow) -> QuotePlace:
+    """Where a quote was taken."""
+    return QuotePlace(id=row.id, title=row.title, span=row.span, made=row.made)
 
 
 def quote_view(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteView:

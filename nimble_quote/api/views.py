@@ -10,6 +10,8 @@ from nimble_quote.core.captions.styles import CaptionStyle
 from nimble_quote.core.destinations import Destination, Gauge
 from nimble_quote.core.preflight import FileFacts, Finding
 from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.soundbites.finder import Soundbite
+from nimble_quote.core.soundbites.taste import Verdict
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.corrections import Place
 
@@ -26,7 +28,7 @@ class Catalogue(BaseModel):
 
 
 class QuoteBrief(BaseModel):
-    """A quote as lists and the map show it."""
+    """A quote as lists and the map show it; `made` once a clip was made of it."""
 
     id: int
     recording_id: int
@@ -35,14 +37,16 @@ class QuoteBrief(BaseModel):
     length_ms: int
     text: str
     destinations: list[str]
+    made: bool
 
 
 class QuotePlace(BaseModel):
-    """Where a quote was taken."""
+    """Where a quote was taken; `made` once a clip was made of it."""
 
     id: int
     title: str
     span: Span
+    made: bool
 
 
 class WorkView(BaseModel):
@@ -228,24 +232,80 @@ class Mark(BaseModel):
     end: int
 
 
-class Hit(BaseModel):
-    """A sentence that answers a search, and which of its words do."""
+class SpokenLine(BaseModel):
+    """A sentence of a passage."""
+
+    speaker: str | None
+    words: list[str]
+
+
+class PassageView(BaseModel):
+    """A run of whole sentences that answers a search: it can be played, opened and kept.
+
+    `marks` are counted from its first word; `missing` are parts of the search that it does not have; `also` are
+    passages of other talks that tell the same story.
+    """
 
     recording_id: int
     title: str
-    speaker: str | None
+    series: str | None
+    held_on: date | None
+    lines: list[SpokenLine]
+    marks: list[Mark]
     first_word: int
-    words: list[str]
+    last_word: int
     start_ms: int
     end_ms: int
-    marks: list[Mark]
+    length_ms: int
+    fits: str
+    missing: list[str]
+    quotes: list[QuotePlace]
+    also: list["PassageView"]
+
+
+class Asked(BaseModel):
+    """A search as it was understood: the words without the filters, and each filter."""
+
+    bare: str
+    by: str | None
+    series: str | None
+    after: str | None
+    before: str | None
+    used: bool | None
+    wide: bool
 
 
 class SearchView(BaseModel):
-    """What a search found. `note` says what was not looked for, or where the list was cut."""
+    """What a search found in all talks, and what is to be said of it. `more`: there are others, not shown."""
 
-    hits: list[Hit]
-    note: str | None
+    asked: Asked
+    passages: list[PassageView]
+    notes: list[str]
+    more: bool
+
+
+class MarkedWords(BaseModel):
+    """Words of a talk that answer a search, first and last included."""
+
+    first: int
+    last: int
+    start_ms: int
+
+
+class TalkMarks(BaseModel):
+    """What a search found in one talk, in order of time, and what is to be said of it."""
+
+    marks: list[MarkedWords]
+    notes: list[str]
+
+
+class SearchChoices(BaseModel):
+    """What searches can be narrowed to, and those kept."""
+
+    speakers: list[str]
+    series: list[str]
+    saved: list[str]
+    recent: list[str]
 
 
 class Selection(BaseModel):
@@ -261,6 +321,52 @@ class SelectionView(BaseModel):
     span: Span
     length_ms: int
     gauges: list[Gauge]
+
+
+class SoundbiteView(Soundbite):
+    """A soundbite that is offered, the quotes that are taken there already, and the quote that it was just kept as."""
+
+    overlaps: list[QuotePlace]
+    kept: QuoteBrief | None
+
+
+class Decided(BaseModel):
+    """A soundbite that was parked or not liked."""
+
+    bite: SoundbiteView
+    verdict: Verdict
+
+
+class TopicView(BaseModel):
+    """A stretch of a talk that is about one thing, and the words it has more than the rest."""
+
+    first_word: int
+    span: Span
+    phrases: list[str]
+
+
+class TasteShift(BaseModel):
+    """How many times as much a feature counts for this house as it did when it began."""
+
+    feature: str
+    times: float
+
+
+class TasteView(BaseModel):
+    """What the finder learned from how many choices."""
+
+    choices: int
+    shifts: list[TasteShift]
+
+
+class OfferView(BaseModel):
+    """The soundbites of a talk, best first, those passed over before, and its topics. `gap`: see `Offer`."""
+
+    soundbites: list[SoundbiteView]
+    passed: list[Decided]
+    topics: list[TopicView]
+    gap: float
+    taste: TasteView
 
 
 class VersionView(BaseModel):

@@ -129,3 +129,13 @@ def gauge(length_ms: int, destination: Destination) -> Gauge:
         fit="over" if over > 0 else "fits",
         said=said,
     )
+
+
+def fits_said(length_ms: int) -> str:
+    """What limits a length would fit, in words: 'Fits Tall 30 and longer'."""
+    by_limit = sorted(BUILT_IN.values(), key=lambda one: one.limit_ms)
+    fitting = [one for one in by_limit if one.limit_ms >= length_ms]
+    if not fitting:
+        over = gauge(length_ms, by_limit[-1]).said
+        return f"Fits nothing: {over}"
+    return f"Fits {fitting[0].name}" + (" and longer" if len(fitting) > 1 else "")

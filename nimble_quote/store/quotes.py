@@ -1,5 +1,6 @@
 """Quotes and their revisions. A revision is never changed; undo and redo move the head."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -23,10 +24,27 @@ class QuoteRow:
     undo_said: str | None
     redo_said: str | None
     removed: bool
+    made: bool
     created_at: datetime
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "document", QuoteDocument.model_validate(self.document))
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlaceRow:
+    """Where a quote was taken; `made` once a clip was made of it."""
+
+    recording_id: int
+    id: int
+    title: str
+    start_ms: int
+    end_ms: int
+    made: bool
+
+    @property
+    def span(self) -> Span:
+        return Span(start_ms=self.start_ms, end_ms=self.end_ms)
 
 
 class StaleRevision(RuntimeError):
@@ -43,6 +61,7 @@ class StaleRevision(RuntimeError):
 
 _SELECT = """
     select q.id, q.recording_id, q.head as revision, h.document, q.removed_at is not null as removed, q.created_at,
+        exists (select from export e where e.quote_id = q.id and e.state = 'done') as made,
         case when h.parent is not null then h.said end as undo_said,
         (select c.said from quote_revision c where c.quote_id = q.id and c.parent = q.head
             order by c.number desc limit 1) as redo_said
@@ -87,18 +106,19 @@ async def of_recording(conn: Connection, recording_id: int) -> list[QuoteRow]:
         return await cursor.fetchall()
 
 
-async def places(conn: Connection) -> list[tuple[int, int, str, Span]]:
-    """Where every quote was taken: the recording, the quote, its title and its span, in order of time."""
-    cursor = await conn.execute(
-        """select q.recording_id, q.id, h.document->>'title', (h.document->'span'->>'start_ms')::int,
-               (h.document->'span'->>'end_ms')::int
-           from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
-           where q.removed_at is null order by q.recording_id, 4, q.id"""
-    )
-    return [
-        (int(str(row[0])), int(str(row[1])), str(row[2]), Span(start_ms=int(str(row[3])), end_ms=int(str(row[4]))))
-        for row in await cursor.fetchall()
-    ]
+async def places(conn: Connection, of: Sequence[int] | None = None) -> list[PlaceRow]:
+    """Where quotes were taken, of some recordings or of all, in order of time."""
+    async with conn.cursor(row_factory=class_row(PlaceRow)) as cursor:
+        await cursor.execute(
+            """select q.recording_id, q.id, h.document->>'title' as title,
+                   (h.document->'span'->>'start_ms')::int as start_ms, (h.document->'span'->>'end_ms')::int as end_ms,
+                   exists (select from export e where e.quote_id = q.id and e.state = 'done') as made
+               from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
+               where q.removed_at is null and (%(of)s::bigint[] is null or q.recording_id = any(%(of)s))
+               order by q.recording_id, 4, q.id""",
+            {"of": list(of) if of is not None else None},
+        )
+        return await cursor.fetchall()
 
 
 async def revise(conn: Connection, quote: QuoteRow, edit: Edit, said: str, document: QuoteDocument) -> None:

@@ -1,5 +1,6 @@
 """Recordings: their facts, and what a person tells of them."""
 
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import date, datetime
 from fractions import Fraction
@@ -42,6 +43,7 @@ class RecordingRow:
     transcript_notes: list[str]
     transcript_origin: str | None
     transcript_rough: bool
+    words_version: int
     removed_at: datetime | None
     created_at: datetime
     words: int
@@ -59,10 +61,20 @@ class RecordingRow:
         )
 
 
+@dataclass(frozen=True, kw_only=True)
+class TitleRow:
+    """What a recording is called, and what it belongs to."""
+
+    id: int
+    title: str
+    series: str | None
+    held_on: date | None
+
+
 _SELECT = """
     select r.id, r.title, r.series, r.held_on, r.notes, r.file_name, r.content, r.media_path, r.duration_ms, r.width,
         r.height, r.rate_num, r.rate_den, r.video_codec, r.audio_codec, r.sound_tracks, r.sound_track, r.loudness_lufs,
-        r.size_bytes, r.transcript_notes, r.transcript_origin, r.transcript_rough, r.removed_at, r.created_at,
+        r.size_bytes, r.transcript_notes, r.transcript_origin, r.transcript_rough, r.words_version, r.removed_at, r.created_at,
         coalesce((select max(s.first_word + cardinality(s.words)) from sentence s where s.recording_id = r.id), 0) as words,
         coalesce((select array_agg(distinct s.speaker order by s.speaker) from sentence s
             where s.recording_id = r.id and s.speaker is not null), '{}') as speakers,
@@ -91,6 +103,13 @@ async def one(conn: Connection, recording_id: int) -> RecordingRow:
     if row is None:
         raise NotFound("There is no such recording.")
     return row
+
+
+async def titles(conn: Connection, wanted: Sequence[int]) -> dict[int, TitleRow]:
+    """What some recordings are called."""
+    async with conn.cursor(row_factory=class_row(TitleRow)) as cursor:
+        await cursor.execute("select id, title, series, held_on from recording where id = any(%s)", [list(wanted)])
+        return {row.id: row for row in await cursor.fetchall()}
 
 
 async def with_content(conn: Connection, content: str) -> tuple[int, str] | None:

@@ -1,61 +1,249 @@
-"""Full-text search over the sentences of one recording or of all."""
+"""Searching the words of all talks: what typed words stand for, the stretches that answer, and searches kept."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from psycopg.rows import class_row
 
-from nimble_quote.core.search.query import Query, Stems
+from nimble_quote.core.search.passages import SearchedSentence
+from nimble_quote.core.search.query import Query
 from nimble_quote.store.database import Connection
 
-MOST = 500
+MOST_ANSWERS = 1000
+"""So many stretches that answer are ranked at most."""
+MOST_COMPARED = 120
+"""So many of them are read, and compared by their words."""
+_RECENT = 12
 
 
 @dataclass(frozen=True, kw_only=True)
-class FoundSentence:
-    """A sentence that answers a search, with the stem of each of its words (None for one too common)."""
+class TypedWord:
+    """A word of a search: its lexeme (None where it is too common to search for), and how often talks have it."""
+
+    word: str
+    lexeme: str | None
+    uses: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class KnownForm:
+    """A form of a word that talks have."""
+
+    form: str
+    lexemes: list[str]
+    uses: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class StretchRow:
+    """A stretch of a talk that answers a search."""
 
     recording_id: int
-    title: str
-    number: int
-    first_word: int
-    speaker: str | None
-    words: list[str]
-    start_ms: int
-    end_ms: int
-    stems: list[str | None]
+    first_sentence: int
+    last_sentence: int
 
 
-# The first lexeme the index would hold for a word as it stands, so that marks agree with what the index found.
-_STEM = "(select lexeme from unnest(to_tsvector('english', word)) order by positions[1] limit 1)"
+async def library_size(conn: Connection) -> int:
+    """How many words all talks have together."""
+    cursor = await conn.execute("select coalesce(sum(uses), 0) from term where uses > 0")
+    row = await cursor.fetchone()
+    return int(str(row[0])) if row else 0
 
 
-async def find(conn: Connection, typed: str, recording_id: int | None) -> list[FoundSentence]:
-    """The sentences that answer a search, in one recording by time, in all by how well they answer."""
-    order = (
-        "s.number" if recording_id is not None else "ts_rank_cd(s.lexemes, wanted) desc, s.recording_id desc, s.number"
-    )
-    async with conn.cursor(row_factory=class_row(FoundSentence)) as cursor:
+async def typed_words(conn: Connection, words: Sequence[str]) -> dict[str, TypedWord]:
+    """What the words of a search stand for."""
+    async with conn.cursor(row_factory=class_row(TypedWord)) as cursor:
         await cursor.execute(
-            f"""select s.recording_id, r.title, s.number, s.first_word, s.speaker, s.words, s.start_ms, s.end_ms,
-                    array(select {_STEM} from unnest(s.words) with ordinality as w(word, place) order by place) as stems
-                from sentence s join recording r on r.id = s.recording_id,
-                    websearch_to_tsquery('english', %(typed)s) as wanted
-                where s.lexemes @@ wanted and (%(recording)s::bigint is null or s.recording_id = %(recording)s)
-                order by {order} limit %(most)s""",  # noqa: S608 - both insertions are constants of this module
-            {"typed": typed, "recording": recording_id, "most": MOST},
+            """select word, lexeme, coalesce((select sum(uses) from term where lexemes[1] = lexeme), 0)::int as uses
+               from unnest(%s::text[]) as word, lateral (select (lexemes_of(word))[1] as lexeme) as l""",
+            [list(words)],
+        )
+        return {one.word: one for one in await cursor.fetchall()}
+
+
+async def beginning(conn: Connection, with_: str) -> list[KnownForm]:
+    """The forms that begin with some letters, the most used first."""
+    async with conn.cursor(row_factory=class_row(KnownForm)) as cursor:
+        await cursor.execute(
+            r"""select form, lexemes, uses from term
+                where form like regexp_replace(bare_form(%s), '([\\%%_])', '\\\1', 'g') || '%%'
+                    and uses > 0 and lexemes <> '{}' order by uses desc, form limit 200""",
+            [with_],
         )
         return await cursor.fetchall()
 
 
-async def stems(conn: Connection, query: Query) -> list[Stems]:
-    """For each part of a query, the stem of each of its words."""
-    found: list[Stems] = []
-    for part in query.parts:
-        cursor = await conn.execute(
-            f"""select array(select {_STEM}
-                from unnest(%s::text[]) with ordinality as w(word, place) order by place)""",  # noqa: S608 - a constant
-            [part.split()],
+async def spelt_alike(conn: Connection, word: str) -> list[KnownForm]:
+    """The forms that a misspelt or misheard word may stand for, the most alike first."""
+    async with conn.cursor(row_factory=class_row(KnownForm)) as cursor:
+        await cursor.execute(
+            """select form, lexemes, uses from (
+                   select form, lexemes, uses, similarity(form, wanted)
+                       + case when sound = dmetaphone(wanted) then 0.35 else 0 end
+                       - 0.04 * levenshtein(left(form, 60), left(wanted, 60)) as alike
+                   from term, (select bare_form(%s) as wanted) as w
+                   where (form %% wanted or (sound = dmetaphone(wanted) and sound <> ''))
+                       and form <> wanted and uses > 0 and lexemes <> '{}') as likely
+               where alike > 0.25 order by alike desc, uses desc, form limit 3""",
+            [word],
         )
-        row = await cursor.fetchone()
-        found.append(row[0] if row else [])  # type: ignore[arg-type]
-    return found
+        return await cursor.fetchall()
+
+
+async def sounding_alike(conn: Connection, word: str) -> list[KnownForm]:
+    """The forms that sound as a word and are spelt nearly so: what a recogniser may have heard instead."""
+    async with conn.cursor(row_factory=class_row(KnownForm)) as cursor:
+        await cursor.execute(
+            """select form, lexemes, uses from term, (select bare_form(%s) as wanted) as w
+               where sound = dmetaphone(wanted) and length(wanted) >= 4 and uses > 0 and lexemes <> '{}'
+                   and length(form) <= 60 and levenshtein(form, left(wanted, 60)) between 1 and 2
+                   and lexemes[1] is distinct from (lexemes_of(wanted))[1]
+               order by uses desc, form limit 3""",
+            [word],
+        )
+        return await cursor.fetchall()
+
+
+async def stretches(
+    conn: Connection, condition: str, query: Query, recording_id: int | None = None, newest: bool = False
+) -> list[StretchRow]:
+    """The stretches that a condition (the text of a `tsquery`) is true of: by how well they answer or the newest first,
+    all of one talk in order of time.
+
+    Of more than `MOST_ANSWERS` stretches, which only common words have, the rest is not compared.
+    """
+    order = "number" if recording_id is not None else ("held desc, rank desc" if newest else "rank desc, held desc")
+    first = "order by coalesce(r.held_on, r.created_at::date) desc" if newest else ""
+    async with conn.cursor(row_factory=class_row(StretchRow)) as cursor:
+        await cursor.execute(
+            f"""select recording_id, first_sentence, last_sentence from (
+                    select s.recording_id, s.number, s.first_sentence, s.last_sentence,
+                        coalesce(r.held_on, r.created_at::date) as held, ts_rank_cd(s.lexemes, %(condition)s::tsquery) as rank
+                    from stretch s join recording r on r.id = s.recording_id
+                    where s.lexemes @@ %(condition)s::tsquery and r.removed_at is null
+                        {_scope(query, recording_id)} {first} limit %(most_answers)s) as answers
+                order by {order}, recording_id desc, number limit %(most)s""",  # noqa: S608 - only constants go in
+            {
+                "condition": condition, "recording": recording_id, "by": _within(query.by), "series": _within(query.series),
+                "after": _day(query.after), "before": _day(query.before), "most_answers": 100_000 if recording_id else MOST_ANSWERS,
+                "most": 100_000 if recording_id else MOST_COMPARED,
+            },
+        )  # fmt: skip
+        return await cursor.fetchall()
+
+
+def _scope(query: Query, recording_id: int | None) -> str:
+    """The conditions that the filters of a search make, constants each."""
+    parts = []
+    if recording_id is not None:
+        parts.append("s.recording_id = %(recording)s")
+    if query.by is not None:
+        parts.append(
+            """exists (select from sentence x where x.recording_id = s.recording_id
+                   and x.number between s.first_sentence and s.last_sentence and x.speaker ilike %(by)s)"""
+        )
+    if query.series is not None:
+        parts.append("r.series ilike %(series)s")
+    if query.after is not None:
+        parts.append("r.held_on >= %(after)s")
+    if query.before is not None:
+        parts.append("r.held_on < %(before)s")
+    if query.used:
+        parts.append(
+            """exists (select from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
+                   where q.recording_id = s.recording_id and q.removed_at is null
+                       and (h.document->'span'->>'start_ms')::int < s.end_ms
+                       and (h.document->'span'->>'end_ms')::int > s.start_ms)"""
+        )
+    return "".join(f" and {part}" for part in parts)
+
+
+def _within(text: str | None) -> str | None:
+    if text is None:
+        return None
+    escaped = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+    return f"%{escaped}%"
+
+
+def _day(text: str | None) -> date | None:
+    return date.fromisoformat(text) if text is not None else None
+
+
+async def sentences(conn: Connection, rows: Sequence[StretchRow]) -> list[list[SearchedSentence]]:
+    """The sentences of some stretches, their words with the lexemes they are searched by."""
+    cursor = await conn.execute(
+        """select t.place, s.recording_id, s.number, s.first_word, s.speaker, s.words, s.start_ms, s.end_ms
+           from unnest(%s::bigint[], %s::int[], %s::int[]) with ordinality as t (recording_id, low, high, place)
+           join sentence s on s.recording_id = t.recording_id and s.number between t.low and t.high
+           order by t.place, s.number""",
+        [[r.recording_id for r in rows], [r.first_sentence for r in rows], [r.last_sentence for r in rows]],
+    )
+    found = await cursor.fetchall()
+    known = await _lexemes(conn, {word for row in found for word in row[5]})  # type: ignore[attr-defined]
+    out: list[list[SearchedSentence]] = [[] for _ in rows]
+    for place, recording_id, number, first_word, speaker, words, start_ms, end_ms in found:
+        one = SearchedSentence(
+            recording_id=recording_id, number=number, first_word=first_word, speaker=speaker, words=words,  # type: ignore[arg-type]
+            lexemes=[known.get(word, ()) for word in words], start_ms=start_ms, end_ms=end_ms,  # type: ignore[arg-type, attr-defined]
+        )  # fmt: skip
+        out[int(str(place)) - 1].append(one)
+    return out
+
+
+async def _lexemes(conn: Connection, words: set[str]) -> dict[str, list[str]]:
+    cursor = await conn.execute(
+        "select word, lexemes from unnest(%s::text[]) as word join term on form = bare_form(word)", [list(words)]
+    )
+    return {str(word): lexemes for word, lexemes in await cursor.fetchall()}  # type: ignore[misc]
+
+
+async def talk_lexemes(conn: Connection, recording_id: int) -> list[SearchedSentence]:
+    """All sentences of a talk, their words with the lexemes they are searched by."""
+    whole = StretchRow(recording_id=recording_id, first_sentence=0, last_sentence=2**31 - 1)
+    return (await sentences(conn, [whole]))[0]
+
+
+async def make_stretches(conn: Connection, recording_id: int) -> None:
+    """Makes what is searched of a talk anew, from its sentences."""
+    await conn.execute("select make_stretches(%s)", [recording_id])
+
+
+async def remember(conn: Connection, typed: str) -> None:
+    """Keeps a search among the recent ones."""
+    await conn.execute(
+        "insert into search (typed) values (%s) on conflict (typed) do update set asked_at = now()", [typed]
+    )
+    await conn.execute(
+        """delete from search where not saved and typed not in (
+               select typed from search where not saved order by asked_at desc limit %s)""",
+        [_RECENT],
+    )
+
+
+async def set_saved(conn: Connection, typed: str, saved: bool) -> None:
+    """Saves a search, or makes a saved one a recent one again."""
+    await conn.execute(
+        "insert into search (typed, saved) values (%(typed)s, %(saved)s) on conflict (typed) do update set saved = %(saved)s",
+        {"typed": typed, "saved": saved},
+    )
+
+
+async def forget(conn: Connection, typed: str) -> None:
+    """Drops a search from those kept."""
+    await conn.execute("delete from search where typed = %s", [typed])
+
+
+async def kept_searches(conn: Connection) -> list[tuple[str, bool]]:
+    """The searches kept, the last asked first, and whether each is saved."""
+    cursor = await conn.execute("select typed, saved from search order by asked_at desc, typed")
+    return [(str(typed), bool(saved)) for typed, saved in await cursor.fetchall()]
+
+
+async def speakers(conn: Connection) -> list[str]:
+    """Everybody who speaks in a talk on the shelf."""
+    cursor = await conn.execute(
+        """select distinct p.name from speaker p join recording r on r.id = p.recording_id
+           where r.removed_at is null order by p.name"""
+    )
+    return [str(row[0]) for row in await cursor.fetchall()]

@@ -19,6 +19,7 @@ from nimble_quote.core.transcript.document import (
 )
 from nimble_quote.core.transcript.words import Word
 from nimble_quote.store.database import Connection, NotFound
+from nimble_quote.store.search import make_stretches
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -63,6 +64,7 @@ async def keep(conn: Connection, recording_id: int, transcript: Transcript) -> N
     await _keep_colours(conn, recording_id, transcript.colours)
     await _insert(conn, recording_id, 0, transcript.sentences)
     await _renumber(conn, recording_id)
+    await make_stretches(conn, recording_id)
 
 
 async def retime(conn: Connection, recording_id: int, transcript: Transcript) -> None:
@@ -76,6 +78,7 @@ async def retime(conn: Connection, recording_id: int, transcript: Transcript) ->
                 for number, one in enumerate(transcript.sentences)
             ],
         )  # fmt: skip
+    await make_stretches(conn, recording_id)
 
 
 async def whole(conn: Connection, recording_id: int) -> list[SentenceRow]:
@@ -229,6 +232,7 @@ async def _apply(conn: Connection, recording_id: int, pieces: Sequence[Piece]) -
         await _insert(conn, recording_id, piece.at, piece.added)
     if pieces:
         await _renumber(conn, recording_id)
+        await make_stretches(conn, recording_id)
 
 
 async def _insert(conn: Connection, recording_id: int, at: int, sentences: Iterable[SpokenSentence]) -> None:

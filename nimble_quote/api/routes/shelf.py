@@ -7,7 +7,7 @@ from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, Field
 
-from nimble_quote.api.place import TheConnection, TheHouse
+from nimble_quote.api.place import TheConnection, TheHouse, quote_place
 from nimble_quote.api.recordings import quote_briefs, recording_view, shelf_recording
 from nimble_quote.api.views import GoesWith, QuoteBrief, QuotePlace, RecordingView, ShelfRecording
 from nimble_quote.core.quote import Title
@@ -48,8 +48,8 @@ class SoundChoice(BaseModel):
 async def list_recordings(conn: TheConnection, removed: bool = False) -> list[ShelfRecording]:
     """All recordings, newest first: those on the shelf, or those removed that can still be put back."""
     places: dict[int, list[QuotePlace]] = {}
-    for recording_id, quote_id, title, span in await quotes.places(conn):
-        places.setdefault(recording_id, []).append(QuotePlace(id=quote_id, title=title, span=span))
+    for place in await quotes.places(conn):
+        places.setdefault(place.recording_id, []).append(quote_place(place))
     works = await work.latest(conn)
     return [
         shelf_recording(row, [one for one in works if one.recording_id == row.id], places.get(row.id, []))

@@ -36,6 +36,11 @@ def around_words(talk: Talk, first: int, last: int) -> Span:
     return Span(start_ms=cut_before(talk, first), end_ms=cut_after(talk, last))
 
 
+def with_air_ms(start_ms: int, end_ms: int) -> int:
+    """About how long words from one moment to another run as a quote, with air at both ends, before it is cut."""
+    return end_ms - start_ms + LEAD_MS + TAIL_MS
+
+
 def instead_of_words(talk: Talk, first: int, last: int) -> Span:
     """The span to leave out so that words `first` to `last` go and both their neighbours stay whole."""
     previous, following = talk.before(first), talk.after(last)

@@ -27,8 +27,16 @@ export type Destination = Schemas['Destination'];
 export type CaptionStyle = Schemas['CaptionStyle'];
 export type Gauge = Schemas['Gauge'];
 export type Finding = Schemas['Finding'];
-export type Hit = Schemas['Hit'];
+export type Passage = Schemas['PassageView'];
+export type Asked = Schemas['Asked'];
+export type SearchAnswer = Schemas['SearchView'];
+export type SearchChoices = Schemas['SearchChoices'];
+export type MarkedWords = Schemas['MarkedWords'];
 export type Span = Schemas['Span'];
+export type Soundbite = Schemas['SoundbiteView'];
+export type Offer = Schemas['OfferView'];
+export type Topic = Schemas['TopicView'];
+export type Reason = Schemas['Reason'];
 export type Export = Schemas['ExportView'];
 export type Edit = Schemas['Change']['edit'];
 

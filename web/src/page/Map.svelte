@@ -7,13 +7,15 @@
 		peaks: Uint8Array | null;
 		atMs: number;
 		view: { fromMs: number; toMs: number };
-		quotes?: { fromMs: number; toMs: number; current?: boolean }[];
+		/** Where quotes were taken; `made` once a clip was made. */
+		quotes?: { fromMs: number; toMs: number; current?: boolean; made?: boolean }[];
+		offers?: { fromMs: number; toMs: number; current?: boolean }[];
 		/** Who speaks when: the number of a colour for each stretch. */
 		turns?: { fromMs: number; toMs: number; tone: number }[];
 		hits?: { atMs: number; current?: boolean }[];
 		ongo: (ms: number) => void;
 	};
-	let { durationMs, peaks, atMs, view, quotes = [], turns = [], hits = [], ongo }: Props = $props();
+	let { durationMs, peaks, atMs, view, quotes = [], offers = [], turns = [], hits = [], ongo }: Props = $props();
 
 	let canvas: HTMLCanvasElement;
 	let height = $state(600);
@@ -63,7 +65,10 @@
 	<canvas bind:this={canvas} style:height="{height}px" aria-hidden="true"></canvas>
 	<span class="view" style:top="{y(view.fromMs)}px" style:height="{Math.max(8, y(view.toMs - view.fromMs))}px"></span>
 	{#each quotes as quote, i (i)}
-		<span class="quote" data-current={quote.current} style:top="{y(quote.fromMs)}px" style:height="{Math.max(3, y(quote.toMs - quote.fromMs))}px"></span>
+		<span class="quote" data-current={quote.current} data-made={quote.made} style:top="{y(quote.fromMs)}px" style:height="{Math.max(3, y(quote.toMs - quote.fromMs))}px"></span>
+	{/each}
+	{#each offers as offer, i (i)}
+		<span class="offer" data-current={offer.current} style:top="{y(offer.fromMs)}px" style:height="{Math.max(3, y(offer.toMs - offer.fromMs))}px"></span>
 	{/each}
 	{#each hits as hit, i (i)}
 		<span class="hit" data-current={hit.current} style:top="{y(hit.atMs)}px"></span>
@@ -105,6 +110,19 @@
 		width: 7px;
 		border-radius: 2px;
 		background: var(--kept);
+	}
+	.quote[data-made='true'] {
+		right: 2px;
+		width: 12px;
+	}
+	.offer {
+		right: 15px;
+		width: 4px;
+		border-radius: 2px;
+		background: var(--found);
+	}
+	.offer[data-current='true'] {
+		width: 8px;
 	}
 	.quote[data-current='true'] {
 		background: var(--note);

@@ -1,6 +1,8 @@
 <script lang="ts" module>
 	/** A stretch of time in a lane beside the words: a shot, or a face; `tone` is the number of its colour. */
 	export type Strip = { id: string; lane: number; fromMs: number; toMs: number; tone: number; label: string; byHand?: boolean };
+	/** A stretch of words that is offered as a soundbite, braced in the margin. */
+	export type Brace = { first: number; last: number; label: string; current: boolean };
 	export type Bracket = { id: number; first: number; last: number; label: string; href?: string; current?: boolean };
 </script>
 
@@ -20,6 +22,8 @@
 		atMs: number;
 		selection: WordSelection;
 		brackets?: Bracket[];
+		braces?: Brace[];
+		onbrace?: (place: number) => void;
 		strips?: Strip[];
 		/** The number of a speaker's colour. */
 		tone?: (speaker: string) => number | undefined;
@@ -33,7 +37,7 @@
 		onview?: (fromMs: number, toMs: number) => void;
 	};
 	let {
-		talk, peaks, spoken, atMs, selection, brackets = [], strips = [], tone = () => undefined, onstrip, onedit, follow = false, look = () => '', shade = () => 'plain', onword, onview
+		talk, peaks, spoken, atMs, selection, brackets = [], braces = [], onbrace, strips = [], tone = () => undefined, onstrip, onedit, follow = false, look = () => '', shade = () => 'plain', onword, onview
 	}: Props = $props();
 
 	const OVER_PX = 280;
@@ -49,11 +53,14 @@
 	);
 	const lines = $derived(between(laid.lines, top - OVER_PX, top + height + OVER_PX));
 	const chips = $derived(between(laid.chips, top - OVER_PX, top + height + OVER_PX));
-	const lanes = $derived(
-		brackets
-			.map((one) => ({ one, from: lineOfWord(laid, one.first), to: lineOfWord(laid, one.last) }))
-			.filter((lane) => lane.from && lane.to && lane.to.y > top - OVER_PX && lane.from.y < top + height + OVER_PX)
-	);
+	/** Stretches of words that are in sight, with the lines they begin and end on. */
+	function laned<T extends { first: number; last: number }>(stretches: T[]) {
+		return stretches
+			.map((one, place) => ({ one, place, from: lineOfWord(laid, one.first), to: lineOfWord(laid, one.last) }))
+			.filter((lane) => lane.from && lane.to && lane.to.y > top - OVER_PX && lane.from.y < top + height + OVER_PX);
+	}
+	const lanes = $derived(laned(brackets));
+	const braced = $derived(laned(braces));
 
 	const seen = $derived(
 		laid.lines.length
@@ -189,6 +196,12 @@
 					style:background="var(--speaker-{one.tone})" onclick={() => onstrip?.(one)}
 				></button>
 			{/each}
+			{#each braced as { one, place, from, to } (place)}
+				<button
+					type="button" tabindex="-1" class="brace" data-current={one.current} title={one.label} aria-label={one.label}
+					style:top="{from!.y + 2}px" style:height="{to!.y - from!.y + LINE_PX - 4}px" onclick={() => onbrace?.(place)}
+				></button>
+			{/each}
 			{#each lanes as { one, from, to } (one.id)}
 				<svelte:element
 					this={one.href ? 'a' : 'div'} class="bracket" href={one.href} data-current={one.current} title={one.label}
@@ -248,6 +261,21 @@
 	}
 	.strip:hover {
 		opacity: 1;
+	}
+	.brace {
+		position: absolute;
+		left: 117px;
+		width: 10px;
+		padding: 0;
+		border: 3px solid var(--found);
+		border-right: 0;
+		border-radius: 6px 0 0 6px;
+		background: none;
+		cursor: pointer;
+	}
+	.brace:hover,
+	.brace[data-current='true'] {
+		background: var(--found);
 	}
 	.by-hand {
 		border-top: 3px solid var(--note);
@@ -322,6 +350,10 @@
 	}
 	:global([data-word].corrected) {
 		box-shadow: inset 0 -1px var(--good);
+	}
+	:global([data-word].offered) {
+		background: color-mix(in srgb, var(--found-wash) 45%, transparent);
+		border-radius: 0 !important;
 	}
 	:global([data-word].hit) {
 		background: var(--found-wash);

@@ -29,8 +29,11 @@ export class Player {
 	#ticking = 0;
 	#backwards = 0;
 	#endAt: number | null = null;
+	readonly #onend: () => void;
 
-	constructor(src: string) {
+	/** `onend` is called when what is played has come to its end by itself. */
+	constructor(src: string, onend: () => void = () => undefined) {
+		this.#onend = onend;
 		this.#videos = [0, 1].map(() => {
 			const video = document.createElement('video');
 			video.src = src;
@@ -204,6 +207,7 @@ export class Player {
 		const index = this.#stretch + 1 < this.#stretches.length ? this.#stretch + 1 : 0;
 		if (index === 0 && !this.looping) {
 			this.pause();
+			this.#onend();
 			return;
 		}
 		this.video.pause();

@@ -2,9 +2,11 @@
 	import { onDestroy, untrack } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
+	import type { QuoteBrief } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import MapStrip from '$page/Map.svelte';
-	import Page, { type Bracket, type Strip } from '$page/Page.svelte';
+	import Outline from '$page/Outline.svelte';
+	import Page, { type Brace, type Bracket, type Strip as LaneStrip } from '$page/Page.svelte';
 	import { wordAt } from '$page/talk';
 	import Transport from '$player/Transport.svelte';
 	import Gauges from '$ui/Gauges.svelte';
@@ -16,7 +18,9 @@
 	import { Finding } from './find.svelte';
 	import { findKeys } from './keys';
 	import Shots from './Shots.svelte';
-	import Side from './Side.svelte';
+	import Soundbites from './Soundbites.svelte';
+	import Strip from './Strip.svelte';
+	import Quotes from './Quotes.svelte';
 	import TalkPicture from './TalkPicture.svelte';
 	import WordEditor from './WordEditor.svelte';
 	import Words from './Words.svelte';
@@ -24,7 +28,9 @@
 	let { id }: { id: number } = $props();
 
 	const finding = untrack(() => new Finding(id));
-	const player = finding.player;
+	const { player, bites } = finding;
+	/** Heard before the first word of a soundbite and after its last. */
+	const AIR_MS = 120;
 	let sheet = $state<ReturnType<typeof Page>>();
 	let view = $state({ fromMs: 0, toMs: 0 });
 	let missing = $state('');
@@ -80,9 +86,47 @@
 		sheet?.reveal(word);
 	}
 
+	/** Takes a soundbite in hand: selected, so that the gauges tell of it, and in sight. */
+	function take(at: number): void {
+		bites.at = at;
+		showBite();
+	}
+	function showBite(): void {
+		const bite = bites.current;
+		if (!bite) return;
+		finding.tab = 'bites';
+		finding.selection.set(bite.first_word, bite.last_word);
+		sheet?.reveal(bite.first_word);
+	}
+	async function grow(end: 'first' | 'last', step: number): Promise<void> {
+		await bites.grow(end, step);
+		showBite();
+	}
+	function hear(): void {
+		const bite = bites.current;
+		if (!bite) return;
+		player.seekSource(Math.max(0, bite.span.start_ms - AIR_MS));
+		player.play(bite.span.end_ms + AIR_MS);
+	}
+	async function decide(verdict: 'kept' | 'parked' | 'unlike'): Promise<void> {
+		const bite = bites.current;
+		if (!bite) return;
+		const decided = await bites.decide(verdict);
+		if (!decided) return;
+		finding.selection.clear();
+		const undo = { name: 'Undo', run: () => void finding.undo() };
+		if (decided.kept) tellKept(decided.kept);
+		else house.tell('good', verdict === 'parked' ? 'Parked: it is under “Passed over”.' : 'Passed over. Others of its kind count for less now.', undo);
+	}
+	function tellKept(kept: QuoteBrief): void {
+		house.tell('good', `Kept “${kept.title}”.`, { name: 'Trim it', run: () => void goto(`/quote/${kept.id}/trim`) });
+	}
+
 	async function keep(): Promise<void> {
+		const [bite, range] = [bites.current, finding.selection.range];
+		if (bite && range?.first === bite.first_word && range.last === bite.last_word) return decide('kept');
 		const kept = await house.trying(() => finding.keep());
-		if (kept) house.tell('good', `Kept “${kept.title}”.`, { name: 'Trim it', run: () => void goto(`/quote/${kept.id}/trim`) });
+		if (kept) tellKept(kept);
 	}
 
 	/** Opens the editor over the selected words, or over one. */
@@ -111,7 +155,9 @@
 	}
 
 	const actions = {
-		keep, goToDoubt, edit: () => edit(), goToMark, goToWord,
+		keep, goToDoubt, edit: () => edit(), goToMark, goToWord, hear,
+		goToBite: (step: number) => { if (bites.go(step)) showBite(); },
+		grow: (end: 'first' | 'last', step: number) => void grow(end, step), pass: (verdict: 'parked' | 'unlike') => void decide(verdict),
 		reveal: (word: number) => sheet?.reveal(word),
 		open: () => {
 			const quote = finding.lastKept;
@@ -125,24 +171,36 @@
 		if (!talk || !finding.recording) return [];
 		return finding.recording.quotes.map((quote) => ({
 			id: quote.id,
-			label: quote.title,
+			label: `${quote.title}${quote.made ? ' (exported)' : ''}`,
 			href: `/quote/${quote.id}/trim`,
 			first: wordAt(talk, quote.span.start_ms - 1) + 1,
 			last: wordAt(talk, quote.span.end_ms - 1)
 		}));
 	});
+	const braces: Brace[] = $derived(
+		bites.list.map((one, i) => ({
+			first: one.first_word, last: one.last_word, current: i === bites.at, label: `Soundbite ${i + 1}, merit ${Math.round(one.merit * 100)}`
+		}))
+	);
+	/** How a soundbite begins and ends. */
+	function bounds(bite: { first_word: number; last_word: number }): string {
+		const texts = finding.talk?.texts.slice(bite.first_word, bite.last_word + 1) ?? [];
+		return texts.length > 26 ? `${texts.slice(0, 14).join(' ')} … ${texts.slice(-9).join(' ')}` : texts.join(' ');
+	}
 	const hereMark = $derived(finding.marks[finding.markAt]);
 	const doubted = $derived(new Set(finding.wording.doubts));
+	const offered = $derived(finding.tab === 'bites' ? bites.current : undefined);
 	const look = $derived((word: number) => {
 		if (hereMark && word >= hereMark.first && word <= hereMark.last) return 'hit here';
 		if (finding.marked.has(word)) return 'hit';
+		if (offered && word >= offered.first_word && word <= offered.last_word) return 'offered';
 		const talk = finding.talk;
 		if (doubted.has(word)) return 'doubt';
 		if (talk?.heard[word] !== null && talk?.heard[word] !== undefined) return 'corrected';
 		return talk?.timing[word] === 'e' ? 'rough' : '';
 	});
 	/** Shots in the outer lane, in two shades by turns; each face in a lane further in. */
-	const strips: Strip[] = $derived([
+	const strips: LaneStrip[] = $derived([
 		...(finding.picture && finding.picture.shots.length > 1 ? finding.picture.shots : []).map((shot, i) => ({
 			id: `shot-${shot.span.start_ms}`, lane: 0, fromMs: shot.span.start_ms, toMs: shot.span.end_ms, tone: i % 2 ? 5 : 7,
 			label: `Shot ${i + 1}${shot.by_hand ? ', its cut set by hand' : ''}`, byHand: shot.by_hand
@@ -170,14 +228,16 @@
 			{#if finding.talk && finding.recording}
 				<MapStrip
 					durationMs={finding.recording.duration_ms} peaks={finding.peaks} {turns} atMs={player.sourceMs} {view}
-					quotes={finding.recording.quotes.map((one) => ({ fromMs: one.span.start_ms, toMs: one.span.end_ms }))}
+					quotes={finding.recording.quotes.map((one) => ({ fromMs: one.span.start_ms, toMs: one.span.end_ms, made: one.made }))}
+					offers={bites.list.map((one, i) => ({ fromMs: one.span.start_ms, toMs: one.span.end_ms, current: i === bites.at }))}
 					hits={finding.marks.map((mark, i) => ({ atMs: mark.atMs, current: i === finding.markAt }))}
 					ongo={(ms) => sheet?.revealMs(ms)}
 				/>
+				<Outline topics={bites.offer?.topics ?? []} durationMs={finding.recording.duration_ms} atMs={view.fromMs + 1} ongo={(ms) => sheet?.revealMs(ms)} />
 				{#if finding.talk.texts.length}
 					<Page
 						bind:this={sheet} talk={finding.talk} peaks={finding.peaks} spoken={finding.spoken} atMs={player.sourceMs}
-						selection={finding.selection} {brackets} {strips} {look} tone={finding.wording.toneOf} onedit={edit}
+						selection={finding.selection} {brackets} {braces} onbrace={take} {strips} {look} tone={finding.wording.toneOf} onedit={edit}
 						onstrip={(strip) => { player.seekSource(strip.fromMs); sheet?.revealMs(strip.fromMs); }} follow={player.playing} onword={(word) => goToWord(word, true)}
 						onview={(fromMs, toMs) => (view = { fromMs, toMs })}
 					/>
@@ -192,20 +252,24 @@
 				<aside>
 					<TalkPicture {player} recording={finding.recording} />
 					<Transport {player} what="the talk" />
+					<Strip {finding} onkeep={keep} onmark={goToMark} />
 					<Tabs
 						name="Beside the page" open={finding.tab} onopen={(id) => (finding.tab = id)}
 						tabs={[
+							{ id: 'bites', name: 'Soundbites', count: bites.list.length },
 							{ id: 'quotes', name: 'Quotes', count: finding.recording.quotes.length },
 							{ id: 'words', name: 'Words', count: finding.wording.doubts.length },
 							{ id: 'shots', name: 'Shots', count: finding.picture?.shots.length }
 						]}
 					/>
-					{#if finding.tab === 'words'}
+					{#if finding.tab === 'bites'}
+						<Soundbites {bites} text={bounds} ontake={take} onhear={hear} ongrow={grow} ondecide={decide} />
+					{:else if finding.tab === 'words'}
 						<Words {finding} onedit={() => edit()} onreveal={show} ondoubt={goToDoubt} />
 					{:else if finding.tab === 'shots'}
 						<Shots {finding} ongo={(ms) => { player.seekSource(ms); sheet?.revealMs(ms); }} />
 					{:else}
-						<Side {finding} onkeep={keep} onmark={goToMark} />
+						<Quotes {finding} />
 					{/if}
 				</aside>
 			{:else}
@@ -230,12 +294,12 @@
 	}
 	.work {
 		display: grid;
-		grid-template-columns: 56px minmax(0, 1fr) 432px;
+		grid-template-columns: 56px 104px minmax(0, 1fr) 432px;
 		min-height: 0;
 	}
 	aside {
 		display: grid;
-		grid-template-rows: auto auto auto minmax(0, 1fr);
+		grid-template-rows: auto auto auto auto minmax(0, 1fr);
 		min-height: 0;
 		border-left: 1px solid var(--rule);
 		background: var(--paper-raised);

@@ -36,14 +36,18 @@
 		display: grid;
 		place-items: center;
 		aspect-ratio: 16 / 9;
+		max-height: 25vh;
+		width: 100%;
 		background: var(--stage);
 		color: var(--stage-text);
 		text-align: center;
 		cursor: pointer;
 	}
 	canvas {
-		width: 100%;
+		max-width: 100%;
 		height: 100%;
+		max-height: 25vh;
+		aspect-ratio: 16 / 9;
 		display: block;
 	}
 	p {

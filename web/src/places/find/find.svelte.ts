@@ -1,10 +1,11 @@
 /** One recording being read: its words, its sound, its player, what is searched and chosen in it. */
-import { api, ask, isLive, mediaUrl, type Gauge, type Hit, type Picture, type QuoteBrief, type Recording } from '$api/client';
+import { api, ask, isLive, mediaUrl, type Gauge, type MarkedWords, type Picture, type QuoteBrief, type Recording } from '$api/client';
 import { house } from '$api/house.svelte';
 import { WordSelection } from '$page/selection.svelte';
 import { wordAt, type Talk } from '$page/talk';
 import { Player } from '$player/player.svelte';
 import { wholeTalk } from '$player/stretches';
+import { Bites } from './bites.svelte';
 import { Wording } from './wording.svelte';
 
 /** How near to the playhead a cut is for it to be meant. */
@@ -16,19 +17,21 @@ export type Mark = { first: number; last: number; atMs: number };
 export class Finding {
 	recording = $state.raw<Recording | null>(null);
 	/** Which of the tabs beside the page is open; undo acts on what it shows. */
-	tab = $state<'quotes' | 'words' | 'shots'>('quotes');
+	tab = $state<'bites' | 'quotes' | 'words' | 'shots'>('bites');
 	picture = $state.raw<Picture | null>(null);
 	peaks = $state.raw<Uint8Array | null>(null);
 	marks = $state.raw<Mark[]>([]);
 	marked = $state.raw<Set<number>>(new Set());
 	markAt = $state(0);
-	note = $state<string | null>(null);
+	/** What is to be said of the search. */
+	notes = $state.raw<string[]>([]);
 	searched = $state('');
 	gauges = $state.raw<Gauge[]>([]);
 	lengthMs = $state<number | null>(null);
 	readonly selection = new WordSelection();
 	readonly player: Player;
 	readonly wording: Wording;
+	readonly bites: Bites;
 	/** The cut at the playhead, where there is one. */
 	cutHere = $derived.by(() => {
 		const near = this.picture?.shots.slice(1).map((one) => one.span.start_ms).filter((at) => Math.abs(at - this.player.sourceMs) <= NEAR_MS);
@@ -43,6 +46,7 @@ export class Finding {
 	constructor(readonly id: number) {
 		this.player = new Player(mediaUrl(id));
 		this.wording = new Wording(id);
+		this.bites = new Bites(id, () => this.refresh());
 	}
 
 	get talk(): Talk | null {
@@ -61,7 +65,7 @@ export class Finding {
 		]);
 		this.recording = recording;
 		this.player.set(wholeTalk(recording.duration_ms));
-		await Promise.all([this.loadPeaks(), this.loadPicture()]);
+		await Promise.all([this.loadPeaks(), this.loadPicture(), ...(recording.words ? [this.bites.load()] : [])]);
 	}
 
 	/** Reads again what may have changed, and of what work has ended since, what it made. */
@@ -73,8 +77,8 @@ export class Finding {
 		const ended = (kind: string) =>
 			before.work.some((one) => one.kind === kind && isLive(one) && now.work.some((other) => other.id === one.id && !isLive(other)));
 		if (!this.peaks) await this.loadPeaks();
-		if (ended('prepare')) await Promise.all([this.loadPeaks(), this.loadPicture()]);
-		if (ended('align') || ended('transcribe') || now.words !== before.words) await this.wording.load();
+		if (ended('prepare')) await Promise.all([this.loadPeaks(), this.loadPicture(), this.bites.load()]);
+		if (ended('align') || ended('transcribe') || now.words !== before.words) await Promise.all([this.wording.load(), this.bites.load()]);
 	}
 
 	async loadPicture(): Promise<void> {
@@ -100,11 +104,12 @@ export class Finding {
 	async search(typed: string): Promise<void> {
 		const asking = ++this.#asking;
 		if (!typed.trim()) {
-			this.#found('', [], null);
+			this.#found('', [], []);
 			return;
 		}
-		const found = await ask(api.GET('/api/search', { params: { query: { q: typed, recording: this.id } } }));
-		if (asking === this.#asking) this.#found(typed, found.hits, found.note);
+		const params = { path: { recording_id: this.id }, query: { q: typed } };
+		const found = await ask(api.GET('/api/recordings/{recording_id}/search', { params }));
+		if (asking === this.#asking) this.#found(typed, found.marks, found.notes);
 	}
 
 	/** Goes to the next hit or the one before, and gives it. */
@@ -159,6 +164,7 @@ export class Finding {
 	/** Takes the last keeping or removing back. */
 	async undo(): Promise<void> {
 		if (this.tab === 'words') return void (await this.wording.undo());
+		if (this.tab === 'bites' && (await this.bites.undo())) return;
 		const last = this.#did.pop();
 		if (!last) return;
 		this.#undid.push(last);
@@ -196,21 +202,14 @@ export class Finding {
 		if (answer.ok) this.peaks = new Uint8Array(await answer.arrayBuffer());
 	}
 
-	#found(typed: string, hits: Hit[], note: string | null): void {
-		const marks: Mark[] = [];
+	#found(typed: string, found: MarkedWords[], notes: string[]): void {
+		const marks = found.map(({ first, last, start_ms }) => ({ first, last, atMs: this.talk?.startsMs[first] ?? start_ms }));
 		const marked = new Set<number>();
-		for (const hit of hits) {
-			for (const mark of hit.marks) {
-				const first = hit.first_word + mark.first;
-				const last = hit.first_word + mark.end - 1;
-				marks.push({ first, last, atMs: this.talk?.startsMs[first] ?? hit.start_ms });
-				for (let word = first; word <= last; word++) marked.add(word);
-			}
-		}
+		for (const { first, last } of marks) for (let word = first; word <= last; word++) marked.add(word);
 		this.searched = typed;
 		this.marks = marks;
 		this.marked = marked;
-		this.note = note;
+		this.notes = notes;
 		const next = marks.findIndex((mark) => mark.atMs >= this.player.sourceMs - 100);
 		this.markAt = Math.max(0, next);
 	}

@@ -10,6 +10,10 @@ type Actions = {
 	open: () => void;
 	edit: () => void;
 	goToDoubt: (step: number) => void;
+	goToBite: (step: number) => void;
+	grow: (end: 'first' | 'last', step: number) => void;
+	hear: () => void;
+	pass: (verdict: 'parked' | 'unlike') => void;
 };
 
 export function findKeys(finding: Finding, actions: Actions): Key[] {
@@ -48,6 +52,15 @@ export function findKeys(finding: Finding, actions: Actions): Key[] {
 		{ keys: ['o'], does: 'Select to here', run: () => selection.set(Math.min(selection.range?.first ?? here(), here()), here()) },
 		{ keys: ['Escape'], does: 'Select nothing', run: () => selection.clear() },
 		{ keys: ['q'], does: 'Keep as quote', run: actions.keep },
+		{ keys: ['f'], does: 'Next soundbite', run: () => actions.goToBite(1) },
+		{ keys: ['shift+f'], does: 'Soundbite before', run: () => actions.goToBite(-1) },
+		{ keys: ['a'], does: 'Begin the soundbite a sentence earlier', run: () => actions.grow('first', -1) },
+		{ keys: ['shift+a'], does: 'Begin it a sentence later', run: () => actions.grow('first', 1) },
+		{ keys: ['e'], does: 'End it a sentence later', run: () => actions.grow('last', 1) },
+		{ keys: ['shift+e'], does: 'End it a sentence sooner', run: () => actions.grow('last', -1) },
+		{ keys: ['h'], does: 'Hear the soundbite', run: actions.hear },
+		{ keys: ['p'], does: 'Park the soundbite', run: () => actions.pass('parked') },
+		{ keys: ['u'], does: 'Not this kind of soundbite', run: () => actions.pass('unlike') },
 		{ keys: ['n'], does: 'Next hit', run: () => actions.goToMark(1) },
 		{ keys: ['shift+n'], does: 'Hit before', run: () => actions.goToMark(-1) },
 		{ keys: ['c'], does: 'Correct the words', run: actions.edit },

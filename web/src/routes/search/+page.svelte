@@ -1,5 +1,5 @@
 <script lang="ts">
-	import SearchAll from '$places/find/SearchAll.svelte';
+	import Search from '$places/search/Search.svelte';
 </script>
 
-<SearchAll />
+<Search />

@@ -1,0 +1,54 @@
+"""Talks made ready for the finder, kept while they stay as they are."""
+
+import asyncio
+from collections import OrderedDict
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from nimble_quote.core.soundbites.facts import TalkToJudge
+from nimble_quote.core.soundbites.finder import Finder, finder_of
+from nimble_quote.core.soundbites.merits import Weights
+from nimble_quote.core.soundbites.taste import learned
+from nimble_quote.formats.languages import language, weights
+from nimble_quote.media.files import MediaRoot
+from nimble_quote.media.listening import ZOOMS_MS, peaks_name
+from nimble_quote.store import soundbites
+from nimble_quote.store.database import Connection
+from nimble_quote.store.recordings import RecordingRow
+
+_KEPT = 8
+LANGUAGE = "en"
+
+
+@dataclass
+class Finders:
+    """The finders of the talks asked for last."""
+
+    media: MediaRoot
+    _kept: OrderedDict[tuple[object, ...], Finder] = field(default_factory=OrderedDict)
+
+    async def of(self, conn: Connection, recording: RecordingRow) -> Finder:
+        """The finder of a talk. Raises `NotSentences` where it has no words."""
+        peaks = self.media.derived(recording.content, peaks_name(ZOOMS_MS[0]))
+        key = (recording.id, recording.words_version, peaks.exists())
+        if key in self._kept:
+            self._kept.move_to_end(key)
+            return self._kept[key]
+        library, library_words = await soundbites.library(conn, recording.id)
+        talk = TalkToJudge(
+            sentences=await soundbites.sentences(conn, recording.id),
+            levels=np.frombuffer(peaks.read_bytes(), np.uint8) if peaks.exists() else np.zeros(0, np.uint8),
+            library=library,
+            library_words=library_words,
+        )
+        found = await asyncio.to_thread(finder_of, talk, language(LANGUAGE))
+        self._kept[key] = found
+        while len(self._kept) > _KEPT:
+            self._kept.popitem(last=False)
+        return found
+
+
+async def weights_of_house(conn: Connection) -> Weights:
+    """How much each feature counts, by the choices that were made here."""
+    return learned(weights(), [one.choice for one in await soundbites.choices(conn)])

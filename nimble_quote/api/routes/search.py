@@ -1,0 +1,126 @@
+"""Searching all talks and one, and the searches that are kept."""
+
+from collections.abc import Iterable
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, Field
+
+from nimble_quote.api.place import TheConnection, TheHouse, quote_place
+from nimble_quote.api.searching import Searching
+from nimble_quote.api.views import (
+    Asked,
+    Mark,
+    MarkedWords,
+    PassageView,
+    QuotePlace,
+    SearchChoices,
+    SearchView,
+    SpokenLine,
+    TalkMarks,
+)
+from nimble_quote.core.cutting.edges import with_air_ms
+from nimble_quote.core.destinations import fits_said
+from nimble_quote.core.search.passages import Passage
+from nimble_quote.core.search.query import LONGEST, plain_search, read_query
+from nimble_quote.store import quotes, recordings, search
+from nimble_quote.store.database import Connection
+
+router = APIRouter(prefix="/api")
+
+_SHOWN = 40
+Typed = Annotated[str, Query(max_length=2000)]
+
+
+class SearchAsked(BaseModel):
+    """A search to keep."""
+
+    typed: str = Field(min_length=1, max_length=LONGEST)
+
+
+@router.get("/search")
+async def find(q: Typed, conn: TheConnection, house: TheHouse, order: Literal["best", "newest"] = "best") -> SearchView:
+    """The passages of all talks that answer a search."""
+    query = read_query(q)
+    searching = Searching(conn=conn, thesaurus=house.thesaurus, query=query, newest=order == "newest")
+    passages, notes = await searching.passages()
+    tell = _Telling(conn)
+    await tell.load(one.recording_id for passage in passages for one in (passage, *passage.also))
+    views = [tell.view(one) for one in passages]
+    if query.used is not None:
+        views = [one for one in views if bool(one.quotes) is query.used]
+    asked = Asked(
+        bare=query.bare, by=query.by, series=query.series, after=query.after, before=query.before, used=query.used,
+        wide=query.wide,
+    )  # fmt: skip
+    return SearchView(asked=asked, passages=views[:_SHOWN], notes=notes, more=len(views) > _SHOWN)
+
+
+@router.get("/recordings/{recording_id}/search")
+async def find_in_talk(recording_id: int, q: Typed, conn: TheConnection, house: TheHouse) -> TalkMarks:
+    """Where in one talk a search is answered."""
+    searching = Searching(conn=conn, thesaurus=house.thesaurus, query=read_query(q), recording_id=recording_id)
+    places, notes = await searching.places()
+    return TalkMarks(marks=[MarkedWords(first=a, last=b - 1, start_ms=ms) for a, b, ms in places], notes=notes)
+
+
+@router.get("/searches")
+async def list_searches(conn: TheConnection) -> SearchChoices:
+    """What searches can be narrowed to, and those kept."""
+    kept = await search.kept_searches(conn)
+    return SearchChoices(
+        speakers=await search.speakers(conn),
+        series=await recordings.series_names(conn),
+        saved=sorted(typed for typed, saved in kept if saved),
+        recent=[typed for typed, saved in kept if not saved],
+    )
+
+
+@router.post("/searches", status_code=204)
+async def remember_search(asked: SearchAsked, conn: TheConnection) -> None:
+    """Keeps a search among the recent ones."""
+    await search.remember(conn, plain_search(asked.typed))
+
+
+@router.post("/searches/save", status_code=204)
+async def save_search(asked: SearchAsked, conn: TheConnection) -> None:
+    """Saves a search."""
+    await search.set_saved(conn, plain_search(asked.typed), True)
+
+
+@router.post("/searches/forget", status_code=204)
+async def forget_search(asked: SearchAsked, conn: TheConnection) -> None:
+    """Drops a saved or recent search."""
+    await search.forget(conn, plain_search(asked.typed))
+
+
+class _Telling:
+    """Passages told with their talks and the quotes taken there."""
+
+    def __init__(self, conn: Connection) -> None:
+        self._conn = conn
+        self._titles: dict[int, recordings.TitleRow] = {}
+        self._quotes: dict[int, list[QuotePlace]] = {}
+
+    async def load(self, recording_ids: Iterable[int]) -> None:
+        wanted = sorted(set(recording_ids))
+        self._titles = await recordings.titles(self._conn, wanted)
+        for place in await quotes.places(self._conn, wanted):
+            self._quotes.setdefault(place.recording_id, []).append(quote_place(place))
+
+    def view(self, passage: Passage) -> PassageView:
+        title = self._titles[passage.recording_id]
+        taken = [
+            one
+            for one in self._quotes.get(passage.recording_id, [])
+            if one.span.start_ms < passage.end_ms and one.span.end_ms > passage.start_ms
+        ]
+        length = with_air_ms(passage.start_ms, passage.end_ms)
+        return PassageView(
+            recording_id=passage.recording_id, title=title.title, series=title.series, held_on=title.held_on,
+            lines=[SpokenLine(speaker=one.speaker, words=list(one.words)) for one in passage.sentences],
+            marks=[Mark(first=a, end=b) for a, b in passage.marks], first_word=passage.first_word,
+            last_word=passage.last_word, start_ms=passage.start_ms, end_ms=passage.end_ms, length_ms=length,
+            fits=fits_said(length), missing=list(passage.missing), quotes=taken,
+            also=[self.view(one) for one in passage.also],
+        )  # fmt: skip

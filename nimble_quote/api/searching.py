@@ -1,0 +1,161 @@
+"""Answering a search: what the words stand for, widened where little is found, and the passages that answer."""
+
+import asyncio
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from nimble_quote.core.search.passages import Passage, apart, best_passage, by_story, rarity
+from nimble_quote.core.search.query import Part, Query
+from nimble_quote.core.search.wanted import Slot, Wanted, condition, marks, merged_marks
+from nimble_quote.services.thesaurus import Thesaurus
+from nimble_quote.store import search
+from nimble_quote.store.database import Connection
+from nimble_quote.store.search import StretchRow
+
+FEW = 4
+"""Fewer stretches than this that answer, and the search is widened."""
+TOO_COMMON = "These words are too common to search for. Add a rarer one."
+
+
+@dataclass(frozen=True, kw_only=True)
+class Found:
+    """The stretches that answer a search, by what, and what is to be said of it."""
+
+    rows: list[StretchRow]
+    wanted: tuple[Wanted, ...]
+    notes: list[str]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Searching:
+    """One search while it is being answered."""
+
+    conn: Connection
+    thesaurus: Thesaurus
+    query: Query
+    recording_id: int | None = None
+    newest: bool = False
+
+    async def passages(self) -> tuple[list[Passage], list[str]]:
+        """The passages that answer, best first, or the newest first; and what is to be said of them."""
+        found = await self._found()
+        stretches = await search.sentences(self.conn, found.rows)
+        best = (best_passage(stretch, found.wanted, self.query.by) for stretch in stretches)
+        passages = [one for one in best if one is not None]
+        if not self.newest:
+            passages.sort(key=lambda one: -one.score)
+        return by_story(apart(passages)), found.notes
+
+    async def places(self) -> tuple[list[tuple[int, int, int]], list[str]]:
+        """Where in one talk the search is answered: half-open ranges of its words, each with the moment it begins."""
+        found = await self._found()
+        out: list[tuple[int, int, int]] = []
+        for run in await search.sentences(self.conn, _joined(found.rows)):
+            first = run[0].first_word
+            times = [one.start_ms for one in run for _ in one.words]
+            text = [word for one in run for word in one.lexemes]
+            ranges = merged_marks([hit for part in found.wanted for hit in marks(text, part)])
+            out += [(first + a, first + b, times[a]) for a, b in ranges]
+        return out, found.notes
+
+    async def _found(self) -> Found:
+        """Looks for what was typed, and wider where that finds little."""
+        notes = list(self.query.problems)
+        wanted, unknown = await self._wanted(self.query.parts)
+        if not any(part.told for part in wanted):
+            return Found(rows=[], wanted=wanted, notes=notes + ([TOO_COMMON] if self.query.parts else []))
+        wanted, told = await self._respelt(wanted, unknown)
+        notes += told
+        rows = await self._stretches(wanted, every=True)
+        if len(rows) < FEW or self.query.wide:
+            wider, told = await self._wider(wanted)
+            more = await self._stretches(wider, every=True) if told else rows
+            if len(more) > len(rows):
+                wanted, rows, notes = wider, more, notes + told
+        if not rows and len(wanted) > 1:
+            rows = await self._stretches(wanted, every=False)
+            if rows:
+                notes.append("Nothing has all of this. This has some of it.")
+        return Found(rows=rows, wanted=wanted, notes=notes)
+
+    async def _wanted(self, parts: Sequence[Part]) -> tuple[tuple[Wanted, ...], list[str]]:
+        """The parts with the lexemes that their words stand for, and the words that no talk has."""
+        words = [word for part in parts if part.kind != "beginning" for word in part.words]
+        known = await search.typed_words(self.conn, words) if words else {}
+        library = await search.library_size(self.conn)
+        out = []
+        for part in parts:
+            if part.kind == "beginning":
+                forms = await search.beginning(self.conn, part.words[0])
+                slots = [Slot(lexemes=frozenset(one for form in forms for one in form.lexemes[:1]))]
+                uses = sum(form.uses for form in forms)
+            else:
+                stems = [known[word].lexeme for word in part.words]
+                slots = [Slot(lexemes=frozenset([one])) if one else Slot(common=True) for one in stems]
+                uses = min((known[word].uses for word in part.words if known[word].lexeme), default=0)
+            out.append(Wanted(part=part, slots=tuple(slots), weight=rarity(uses, library)))
+        return tuple(out), [one.word for one in known.values() if one.lexeme and not one.uses]
+
+    async def _respelt(
+        self, wanted: tuple[Wanted, ...], unknown: Sequence[str]
+    ) -> tuple[tuple[Wanted, ...], list[str]]:
+        """Words that no talk has give way to those that they may have been meant for."""
+        notes = []
+        for word in unknown:
+            forms = await search.spelt_alike(self.conn, word)
+            if forms:
+                shown = _listed([form.form for form in forms])
+                notes.append(f"No talk says “{word}”. Shown is what is like it: {shown}.")
+                meant = frozenset(form.lexemes[0] for form in forms)
+                wanted = tuple(_answered_by(part, word, meant) for part in wanted)
+            else:
+                notes.append(f"No talk says “{word}” or anything like it.")
+        return wanted, notes
+
+    async def _wider(self, wanted: tuple[Wanted, ...]) -> tuple[tuple[Wanted, ...], list[str]]:
+        """The same search answered by words that sound alike or mean nearly the same, and what was added."""
+        added: list[str] = []
+        for word in [part.part.words[0] for part in wanted if part.part.kind == "word" and len(part.part.words) == 1]:
+            alike = await search.sounding_alike(self.conn, word)
+            related = await asyncio.to_thread(self.thesaurus.related, word)
+            meant = await search.typed_words(self.conn, related) if related else {}
+            found = {form.form: form.lexemes[0] for form in alike}
+            found |= {one.word: one.lexeme for one in meant.values() if one.lexeme and one.uses}
+            if found:
+                wanted = tuple(_answered_by(part, word, frozenset(found.values())) for part in wanted)
+                added += [one for one in found if one not in added]
+        return wanted, [f"Also looked for what sounds or means alike: {_listed(added[:8])}."] if added else []
+
+    async def _stretches(self, wanted: tuple[Wanted, ...], every: bool) -> list[StretchRow]:
+        without, _ = await self._wanted(self.query.without)
+        asked = condition(wanted, without, every)
+        if asked is None:
+            return []
+        return await search.stretches(self.conn, asked, self.query, self.recording_id, self.newest)
+
+
+def _joined(rows: Sequence[StretchRow]) -> list[StretchRow]:
+    """The stretches of one talk, in order, those that share sentences made one."""
+    out: list[StretchRow] = []
+    for row in rows:
+        if out and row.first_sentence <= out[-1].last_sentence:
+            out[-1] = replace(out[-1], last_sentence=max(out[-1].last_sentence, row.last_sentence))
+        else:
+            out.append(row)
+    return out
+
+
+def _answered_by(wanted: Wanted, word: str, lexemes: frozenset[str]) -> Wanted:
+    """A part in which a word is answered by more lexemes."""
+    if word not in wanted.part.words:
+        return wanted
+    slots = [
+        replace(slot, lexemes=slot.lexemes | lexemes) if typed == word else slot
+        for typed, slot in itertools.zip_longest(wanted.part.words, wanted.slots)
+    ]
+    return replace(wanted, slots=tuple(slots))
+
+
+def _listed(words: Sequence[str]) -> str:
+    return ", ".join(f"“{word}”" for word in words)

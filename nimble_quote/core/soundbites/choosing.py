@@ -1,0 +1,134 @@
+"""The best set to offer: spans that don't overlap, no two much alike, spread over the talk, of the greatest summed gain,
+which is what their merit has above `WORTH`.
+
+A pool of the most promising spans is solved exactly, as an integer program (branch and cut); how far the best of *all*
+spans could be above it is bounded by weighted interval scheduling, which leaves out likeness and spread:
+
+    gain of the set  <=  gain of the best set there is  <=  bound
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import Bounds, LinearConstraint, milp
+from scipy.sparse import coo_array
+
+from nimble_quote.core.soundbites.facts import Numbers
+from nimble_quote.core.soundbites.merits import Indices
+
+MUCH_ALIKE = 0.55
+"""Spans whose wording is this alike (cosine of tf-idf) are not offered together."""
+WORTH = 0.6
+"""A span of less merit than this adds nothing to a set, so that a talk with little in it is offered little."""
+_POOL = 300
+_EACH_START = 5
+_SECONDS = 5.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Chosen:
+    """The places of the chosen spans, best first, what they add up to, and the bound that no set can pass."""
+
+    places: tuple[int, ...]
+    gain: float
+    bound: float
+
+
+def choose(
+    first: Indices,
+    last: Indices,
+    merit: Numbers,
+    count: int,
+    vectors: NDArray[np.float32],
+    topics: NDArray[np.int64],
+    each_topic: int,
+) -> Chosen:
+    """At most `count` spans of the greatest summed gain, at most `each_topic` that begin in one topic.
+
+    `vectors` has a row a sentence, `topics` the number of each sentence's topic.
+    """
+    if not len(first) or count < 1:
+        return Chosen(places=(), gain=0.0, bound=0.0)
+    gain = np.maximum(0.0, merit - WORTH)
+    pool = _pool(first, last, gain, _POOL + 6 * count)
+    wanted = _solved(first[pool], last[pool], gain[pool], count, vectors, topics, each_topic)
+    places = pool[wanted]
+    order = sorted(places.tolist(), key=lambda i: (-merit[i], first[i]))
+    return Chosen(places=tuple(order), gain=float(gain[places].sum()), bound=upper_bound(first, last, gain, count))
+
+
+def _pool(first: Indices, last: Indices, gain: Numbers, most: int) -> Indices:
+    """The spans with the greatest gain, of those that begin with the same sentence only the best few."""
+    order = np.lexsort((last, first, -gain))
+    rank = np.zeros(len(order), int)
+    seen: dict[int, int] = {}
+    for place, i in enumerate(order.tolist()):
+        rank[place] = seen.get(int(first[i]), 0)
+        seen[int(first[i])] = rank[place] + 1
+    return np.sort(order[(rank < _EACH_START) & (gain[order] > 0)][:most])
+
+
+def _solved(
+    first: Indices,
+    last: Indices,
+    gain: Numbers,
+    count: int,
+    vectors: NDArray[np.float32],
+    topics: NDArray[np.int64],
+    each_topic: int,
+) -> NDArray[np.bool_]:
+    size = len(first)
+    if not size:
+        return np.zeros(0, bool)
+    rows: list[tuple[Sequence[int], float]] = [(range(size), float(count))]
+    # Spans overlap where one of them begins inside the other: one constraint for each sentence that one begins with.
+    rows += [(np.flatnonzero((first <= at) & (at <= last)).tolist(), 1.0) for at in np.unique(first).tolist()]
+    rows += [(pair, 1.0) for pair in _alike(first, last, vectors)]
+    begun = topics[first]
+    rows += [(np.flatnonzero(begun == topic).tolist(), float(each_topic)) for topic in np.unique(begun).tolist()]
+    at_row = np.concatenate([np.full(len(members), i) for i, (members, _) in enumerate(rows)])
+    members = np.concatenate([np.asarray(members, int) for members, _ in rows])
+    matrix = coo_array((np.ones(len(members)), (at_row, members)), shape=(len(rows), size)).tocsr()
+    # The earlier of two equal spans, so that the answer is the same on every machine.
+    tie = (size - np.arange(size)) * 1e-9
+    solved = milp(
+        -(gain + tie),
+        constraints=LinearConstraint(matrix, -np.inf, np.array([limit for _, limit in rows])),
+        integrality=np.ones(size),
+        bounds=Bounds(0, 1),
+        options={"mip_rel_gap": 0.0, "time_limit": _SECONDS},
+    )
+    if solved.x is None:
+        raise ArithmeticError(f"no best set was found: {solved.message}")
+    return np.asarray(solved.x > 0.5)
+
+
+def _alike(first: Indices, last: Indices, vectors: NDArray[np.float32]) -> list[list[int]]:
+    """Pairs of spans that don't overlap and are worded much alike."""
+    running = np.concatenate([np.zeros((1, vectors.shape[1]), np.float32), np.cumsum(vectors, axis=0)])
+    rows = running[last + 1] - running[first]
+    sizes = np.linalg.norm(rows, axis=1, keepdims=True)
+    unit = np.divide(rows, sizes, out=np.zeros_like(rows), where=sizes > 0)
+    a, b = np.nonzero(np.triu(unit @ unit.T >= MUCH_ALIKE, 1))
+    apart = (last[a] < first[b]) | (last[b] < first[a])
+    return [[int(x), int(y)] for x, y in zip(a[apart], b[apart], strict=True)]
+
+
+def upper_bound(first: Indices, last: Indices, gain: Numbers, count: int) -> float:
+    """The greatest summed gain of `count` spans that don't overlap (weighted interval scheduling, exact)."""
+    if not len(first):
+        return 0.0
+    end = int(last.max()) + 1
+    order = np.argsort(last, kind="stable")
+    edges = np.searchsorted(last[order], np.arange(end + 1))
+    best = np.zeros((end + 1, count + 1))
+    for at in range(end):
+        here = order[edges[at] : edges[at + 1]]
+        row = best[at].copy()
+        if len(here):
+            taken = (best[first[here], :-1] + gain[here, None]).max(axis=0)
+            row[1:] = np.maximum(row[1:], taken)
+        best[at + 1] = np.maximum(row, np.concatenate([[0.0], row[:-1]]))
+    return float(best[end, count])

@@ -1,0 +1,296 @@
+"""What is known of each sentence of a talk before spans are judged: counted once, so that judging a span is a few sums.
+
+Words are compared in small letters without punctuation. Levels are those of the waveform: a byte for each 10 ms, on a
+square-root scale.
+"""
+
+import itertools
+import math
+import re
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nimble_quote.core.soundbites.language import Language
+
+LEVEL_MS = 10
+_LONG_PAUSE_MS = 800
+_LEAST_GAP_MS = 400
+_TAIL_MS = 300
+_OPENING_WORDS = 8
+_EDGES = re.compile(r"^\W+|\W+$")
+_MARKED = re.compile(r"[\[(](\w+)[\])]")
+
+Numbers = NDArray[np.float64]
+
+
+@dataclass(frozen=True, kw_only=True)
+class TalkSentence:
+    """A sentence to be judged: words with their times, and their lexemes (None for one too common to tell anything)."""
+
+    first_word: int
+    speaker: str | None
+    words: Sequence[str]
+    starts_ms: Sequence[int]
+    ends_ms: Sequence[int]
+    lexemes: Sequence[str | None]
+
+    @cached_property
+    def bare(self) -> tuple[str, ...]:
+        """The words in small letters, without punctuation."""
+        return tuple(_EDGES.sub("", word).lower() for word in self.words)
+
+    @property
+    def text(self) -> str:
+        return " ".join(self.words)
+
+    @property
+    def start_ms(self) -> int:
+        return self.starts_ms[0]
+
+    @property
+    def end_ms(self) -> int:
+        return self.ends_ms[-1]
+
+
+@dataclass(frozen=True, kw_only=True)
+class TalkToJudge:
+    """A talk: its sentences, its waveform (empty where there is none), and how often the library has each lexeme."""
+
+    sentences: Sequence[TalkSentence]
+    levels: NDArray[np.uint8]
+    library: Mapping[str, int]
+    library_words: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Facts:
+    """Numbers for each sentence, side by side; `opens` and `lands` are 0..1 with what spoke against them."""
+
+    start_ms: Numbers
+    end_ms: Numbers
+    words: Numbers
+    fillers: Numbers
+    repairs: Numbers
+    courtesies: Numbers
+    """Words of greetings, thanks and announcements."""
+    long_pauses_ms: Numbers
+    opens: Numbers
+    opens_on: tuple[str, ...]
+    strength: Numbers
+    strong_by: tuple[str, ...]
+    lands: Numbers
+    lands_on: tuple[str, ...]
+    level: Numbers
+    """Mean level against the speaker's own average, in standard deviations; 0 without sound."""
+    pace: Numbers
+    """Words a second, likewise."""
+    laughed: Numbers
+    """1 where laughter or applause is written or heard in or after it."""
+    telling: Numbers
+    """How quotable it is by itself, 0..1."""
+    speaker: NDArray[np.int64]
+    vectors: NDArray[np.float32]
+    """A row a sentence: how often it has each lexeme, times the lexeme's rarity."""
+    heard: bool
+
+
+def facts_of(talk: TalkToJudge, language: Language) -> Facts:
+    """The facts of every sentence of a talk, which has one at least."""
+    said = talk.sentences
+    openings = [_opening(one, said[i - 1] if i else None, language) for i, one in enumerate(said)]
+    strengths = [_strength(one, language) for one in said]
+    start = np.array([one.start_ms for one in said], float)
+    end = np.array([one.end_ms for one in said], float)
+    speakers = {name: number for number, name in enumerate(dict.fromkeys(one.speaker for one in said))}
+    speaker = np.array([speakers[one.speaker] for one in said])
+    level, laughed = _heard(talk, language)
+    pace = np.array([len(one.words) / max(0.2, (one.end_ms - one.start_ms) / 1000) for one in said])
+    landings = [_landing(i, talk, language) for i in range(len(said))]
+    return Facts(
+        start_ms=start,
+        end_ms=end,
+        words=np.array([len(one.words) for one in said], float),
+        fillers=np.array([len(language.within(one.bare, "fillers")) for one in said], float),
+        repairs=np.array([len(language.within(one.bare, "repairs")) + _stammers(one.bare) for one in said], float),
+        courtesies=np.array([len(one.words) if language.within(one.bare, "courtesies") else 0 for one in said], float),
+        long_pauses_ms=np.array([_long_pauses(one) for one in said], float),
+        opens=np.array([value for value, _ in openings]),
+        opens_on=tuple(on for _, on in openings),
+        strength=np.array([value for value, _ in strengths]),
+        strong_by=tuple(by for _, by in strengths),
+        lands=np.array([value for value, _ in landings]),
+        lands_on=tuple(on for _, on in landings),
+        level=_against_own(level, speaker),
+        pace=_against_own(pace, speaker),
+        laughed=laughed,
+        telling=_telling(talk),
+        speaker=speaker,
+        vectors=_vectors(talk),
+        heard=talk.levels.size > 0,
+    )
+
+
+def _opening(one: TalkSentence, before: TalkSentence | None, language: Language) -> tuple[float, str]:
+    """How well a sentence opens for somebody who heard nothing before it, and what speaks against it."""
+    words = one.bare
+    if hanging := language.opening(words, "dangling"):
+        return 0.1, hanging
+    if before is not None and before.text.rstrip("\"'”’)").endswith("?") and language.opening(words, "replies"):
+        return 0.2, language.opening(words, "replies") or ""
+    value, on = 1.0, ""
+    joined = language.opening(words, "connectives")
+    if joined:
+        value, on = 0.72, joined
+        words = words[len(joined.split()) :]
+    lexemes = one.lexemes[len(one.bare) - len(words) :]
+    for place, word in enumerate(words[:_OPENING_WORDS]):
+        found = language.pointing.get(word)
+        if found is not None:
+            # The farther in it is, the less it matters.
+            return min(value, found + 0.08 * place), word
+        if lexemes[place] and word not in language.plain:
+            # What comes after it may point at this.
+            break
+    return value, on
+
+
+def _strength(one: TalkSentence, language: Language) -> tuple[float, str]:
+    """How strongly a sentence opens, and by what: each of several things adds to what the others leave."""
+    signs = [
+        (0.5, "a question", one.text.rstrip("\"'”’)").endswith("?")),
+        (0.4, "a number", bool(language.within(one.bare, "numbers")) or any(w[:1].isdigit() for w in one.bare)),
+        (0.35, "a contrast", bool(language.within(one.bare, "contrast"))),
+        (0.35, "a word to the listener", bool(language.within(one.bare[:8], "address"))),
+        (0.4, "a short first sentence", len(one.words) <= 8),
+    ]
+    there = [(weight, name) for weight, name, has in signs if has]
+    return 1 - 0.75 * math.prod(1 - weight for weight, _ in there), " and ".join(name for _, name in there[:2])
+
+
+def _landing(i: int, talk: TalkToJudge, language: Language) -> tuple[float, str]:
+    """How well a span ends with a sentence: its last words, the pause after it, the fall of the voice."""
+    one = talk.sentences[i]
+    following = talk.sentences[i + 1] if i + 1 < len(talk.sentences) else None
+    closing = one.text.rstrip("\"'”’)")
+    if trailing := language.closing(one.bare, "trailing"):
+        return (0.12 if len(one.words) > len(trailing.split()) else 0.05), f"runs out with “{trailing}”"
+    if language.closing(one.bare, "unfinished") or closing[-1:] not in ".!?…":
+        return 0.08, f"stops at “{one.bare[-1]}”, in the middle of a thought"
+    pause = following.start_ms - one.end_ms if following else 2000
+    value = 0.5 + 0.3 * min(1.0, max(0, pause) / 900) + 0.12 * _falls(one, talk.levels)
+    value += 0.08 if len(one.words) <= 10 else 0.0
+    told = f"a pause of {pause / 1000:.1f} s follows" if pause >= 600 else ""
+    if following and following.speaker == one.speaker:
+        if joined := language.opening(following.bare, "continuing"):
+            value -= 0.3 if pause < 500 else 0.12
+            told = f"the thought goes on with “{joined}”"
+        elif (language.pointing.get(following.bare[0]) or 1.0) < 0.5:
+            value -= 0.14
+            told = f"the next sentence goes on with “{following.bare[0]}”"
+    if closing.endswith("?"):
+        value, told = min(value, 0.4), "ends on a question that is not answered in it"
+    return float(np.clip(value, 0, 1)), told
+
+
+def _falls(one: TalkSentence, levels: NDArray[np.uint8]) -> float:
+    """How much quieter the end of a sentence is than the whole of it, 0..1; a half without sound."""
+    whole = levels[one.start_ms // LEVEL_MS : one.end_ms // LEVEL_MS].astype(float)
+    tail = whole[-_TAIL_MS // LEVEL_MS :]
+    if tail.size < 5 or whole.mean() <= 0:
+        return 0.5
+    return float(np.clip((whole.mean() - tail.mean()) / whole.mean() * 2, 0, 1))
+
+
+def _stammers(words: Sequence[str]) -> int:
+    """Words said twice running, as when a speaker starts again."""
+    return sum(1 for a, b in itertools.pairwise(words) if a and a == b)
+
+
+def _long_pauses(one: TalkSentence) -> float:
+    gaps = (b - a for a, b in zip(one.ends_ms, one.starts_ms[1:], strict=False))
+    return float(sum(gap - _LONG_PAUSE_MS // 2 for gap in gaps if gap >= _LONG_PAUSE_MS))
+
+
+def _heard(talk: TalkToJudge, language: Language) -> tuple[Numbers, Numbers]:
+    """The mean level of each sentence, and whether laughter or applause is written in it or heard after it."""
+    levels, said = talk.levels.astype(float), talk.sentences
+    own = np.array([_mean(levels, one.start_ms, one.end_ms) for one in said])
+    laughed = np.zeros(len(said))
+    for i, one in enumerate(said):
+        after_ms = said[i + 1].start_ms if i + 1 < len(said) else one.end_ms
+        loud = 0.0
+        if after_ms - one.end_ms >= _LEAST_GAP_MS:
+            loud = _mean(levels, one.end_ms + 150, after_ms - 100)
+        written = any(found.lower() in language.laughter for found in _MARKED.findall(one.text))
+        # A gap without words as loud as half of the speech beside it is no room tone.
+        laughed[i] = float(written or (own[i] > 0 and loud > 0.6 * own[i]))
+    return own, laughed
+
+
+def _mean(levels: Numbers, start_ms: int, end_ms: int) -> float:
+    part = levels[start_ms // LEVEL_MS : end_ms // LEVEL_MS]
+    return float(part.mean()) if part.size else 0.0
+
+
+def _against_own(values: Numbers, speaker: NDArray[np.int64]) -> Numbers:
+    """Values against the average of their speaker, in standard deviations."""
+    out = np.zeros(len(values))
+    for one in np.unique(speaker):
+        mine = speaker == one
+        spread = values[mine].std()
+        if spread > 1e-9:
+            out[mine] = (values[mine] - values[mine].mean()) / spread
+    return out
+
+
+def _telling(talk: TalkToJudge) -> Numbers:
+    """How quotable each sentence is: short, of words that this talk has more than the library, with two halves that
+    answer each other (a word said again).
+
+    The words' part is their log-likelihood ratio against the library (Dunning 1993), as a share of the talk's best.
+    """
+    keyness = _keyness(talk)
+    out = np.zeros(len(talk.sentences))
+    for i, one in enumerate(talk.sentences):
+        told = [lexeme for lexeme in one.lexemes if lexeme]
+        if len(told) < 2:
+            continue
+        key = float(np.mean(sorted((keyness.get(lexeme, 0.0) for lexeme in set(told)), reverse=True)[:3]))
+        count = len(one.words)
+        short = 1.0 if 5 <= count <= 12 else max(0.0, 1 - (count - 12) / 16) if count > 12 else 0.4
+        echo = 1.0 if len(set(told)) < len(told) else 0.0
+        out[i] = 0.45 * short + 0.4 * key + 0.15 * echo
+    return out
+
+
+def _keyness(talk: TalkToJudge) -> dict[str, float]:
+    counts = Counter(lexeme for one in talk.sentences for lexeme in one.lexemes if lexeme)
+    here = sum(len(one.words) for one in talk.sentences)
+    elsewhere = max(1, talk.library_words - here)
+    scores = {}
+    for lexeme, count in counts.items():
+        others = max(0, talk.library.get(lexeme, 0) - count)
+        expected = here * (count + others) / (here + elsewhere)
+        scores[lexeme] = max(0.0, count * math.log(count / expected)) if count > expected else 0.0
+    # As a share of the best but for the few at the very top, which would dwarf all others.
+    top = float(np.quantile(list(scores.values()), 0.97)) if scores else 0.0
+    return {lexeme: min(1.0, score / top) if top > 0 else 0.0 for lexeme, score in scores.items()}
+
+
+def _vectors(talk: TalkToJudge) -> NDArray[np.float32]:
+    """Rows of lexeme counts times their rarity among the sentences of the talk (tf-idf, Spärck Jones 1972)."""
+    places: dict[str, int] = {}
+    rows: list[tuple[int, int]] = []
+    for number, one in enumerate(talk.sentences):
+        rows += [(number, places.setdefault(lexeme, len(places))) for lexeme in one.lexemes if lexeme]
+    out = np.zeros((len(talk.sentences), max(1, len(places))), np.float32)
+    for number, place in rows:
+        out[number, place] += 1
+    among = (out > 0).sum(axis=0)
+    rarity = np.log((1 + len(talk.sentences)) / (1 + among))
+    return np.asarray(out * rarity, np.float32)

@@ -1,0 +1,76 @@
+"""What judging soundbites knows of a language: its word lists, read from a data file, and finding them in a sentence.
+
+To add a language: a file in `nimble_quote/languages/` with the same fields.
+"""
+
+from collections.abc import Sequence
+from functools import cached_property
+
+from pydantic import Field
+
+from nimble_quote.core.model import Frozen
+
+Phrase = tuple[str, ...]
+
+
+class Language(Frozen):
+    """Word lists; each entry is one or more words in small letters, without punctuation."""
+
+    code: str
+    name: str
+    fillers: tuple[str, ...]
+    """Said while thinking: they carry nothing."""
+    repairs: tuple[str, ...]
+    """Said when the speaker starts again or takes something back."""
+    courtesies: tuple[str, ...]
+    """Greetings, thanks and announcements: they carry nothing for somebody who was not there."""
+    dangling: tuple[str, ...]
+    """An opening that hangs on what was said before."""
+    connectives: tuple[str, ...]
+    """A first word that only joins."""
+    pointing: dict[str, float] = Field(default_factory=dict)
+    """A word near the opening that points at something said before: how well an opening with it stands, 0..1."""
+    replies: tuple[str, ...]
+    """A first word that answers somebody."""
+    address: tuple[str, ...]
+    """Speaks to the listener."""
+    contrast: tuple[str, ...]
+    """Sets one thing against another."""
+    numbers: tuple[str, ...]
+    trailing: tuple[str, ...]
+    """An end that runs out instead of landing."""
+    unfinished: tuple[str, ...]
+    """A last word after which more must come."""
+    continuing: tuple[str, ...]
+    """The next sentence begins with it, so that the thought goes on."""
+    plain: tuple[str, ...]
+    """Words of every talk, which are not what a topic is about."""
+    laughter: tuple[str, ...]
+    """What transcripts write, in brackets, for an audience that laughs or claps."""
+
+    @cached_property
+    def phrases(self) -> dict[str, tuple[Phrase, ...]]:
+        """Each word list split into words, the longest entries first."""
+        lists = {name: value for name, value in self if isinstance(value, tuple)}
+        return {
+            name: tuple(sorted((tuple(one.split()) for one in entries), key=len, reverse=True))
+            for name, entries in lists.items()
+        }
+
+    def opening(self, words: Sequence[str], of: str) -> str | None:
+        """The entry of a word list that some words begin with."""
+        return next((" ".join(one) for one in self.phrases[of] if tuple(words[: len(one)]) == one), None)
+
+    def closing(self, words: Sequence[str], of: str) -> str | None:
+        """The entry of a word list that some words end with."""
+        return next((" ".join(one) for one in self.phrases[of] if tuple(words[-len(one) :]) == one), None)
+
+    def within(self, words: Sequence[str], of: str) -> list[str]:
+        """The entries of a word list in some words, in order, none counted twice."""
+        found, at = [], 0
+        while at < len(words):
+            one = self.opening(words[at:], of)
+            if one is not None:
+                found.append(one)
+            at += len(one.split()) if one is not None else 1
+        return found

@@ -1,0 +1,141 @@
+"""Why a span is judged as it is: for each feature, its value in words."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from nimble_quote.core.destinations import Destination, seconds
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.soundbites.facts import Facts, TalkToJudge
+from nimble_quote.core.soundbites.language import Language
+from nimble_quote.core.soundbites.merits import FEATURES, Weights, fitting, length_ms
+
+_NAMES = {
+    "opens_alone": "Opens by itself",
+    "opens_strongly": "Opens strongly",
+    "lands": "Lands",
+    "one_thought": "One thought",
+    "dense": "Dense",
+    "alive": "Said with life",
+    "quotable": "Quotable",
+    "fits": "Fits",
+}
+_GOOD = 0.62
+_WEAK = 0.5
+
+
+class Reason(Frozen):
+    """A feature of a soundbite: its name, its value 0..1, and what makes it so."""
+
+    feature: str
+    name: str
+    value: float
+    said: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SpanFacts:
+    """A span that reasons are asked for, first and last sentence included, with its features."""
+
+    first: int
+    last: int
+    features: tuple[float, ...]
+
+
+def reasons(
+    span: SpanFacts, talk: TalkToJudge, facts: Facts, language: Language, destinations: tuple[Destination, ...]
+) -> tuple[Reason, ...]:
+    """All features of a span in words."""
+    said = {
+        "opens_alone": _opens(span, facts),
+        "opens_strongly": _strongly(span, facts),
+        "lands": _lands(span, facts),
+        "one_thought": _thought(span),
+        "dense": _density(span, talk, facts, language),
+        "alive": _life(span, facts),
+        "quotable": _quotable(span, talk, facts),
+        "fits": _fit(span, facts, destinations),
+    }
+    return tuple(
+        Reason(feature=name, name=_NAMES[name], value=round(float(value), 3), said=said[name])
+        for name, value in zip(FEATURES, span.features, strict=True)
+    )
+
+
+def best_and_weak(told: tuple[Reason, ...], weights: Weights) -> tuple[tuple[Reason, ...], Reason | None]:
+    """The up to three reasons that speak most for a span, and the one that speaks most against it."""
+    by_feature = dict(zip(FEATURES, weights.row, strict=True))
+    good = sorted((one for one in told if one.value >= _GOOD), key=lambda one: -one.value * by_feature[one.feature])
+    weak = sorted((one for one in told if one.value < _WEAK), key=lambda one: (one.value - 1) * by_feature[one.feature])
+    return tuple(good[:3]), weak[0] if weak else None
+
+
+def _opens(span: SpanFacts, facts: Facts) -> str:
+    on = facts.opens_on[span.first]
+    if span.features[0] >= 0.9:
+        return "needs nothing that was said before"
+    return f"opens on “{on}” with nothing before it" if on else "leans on what was said before"
+
+
+def _strongly(span: SpanFacts, facts: Facts) -> str:
+    by = facts.strong_by[span.first]
+    return f"with {by}" if by else "opens without a question, number, contrast or word to the listener"
+
+
+def _lands(span: SpanFacts, facts: Facts) -> str:
+    on = facts.lands_on[span.last]
+    if span.features[2] >= _GOOD:
+        return on if on.startswith("a pause") else "at the end of a sentence"
+    return on or "ends without a pause"
+
+
+def _thought(span: SpanFacts) -> str:
+    if span.features[3] >= _GOOD:
+        return "its sentences belong together, apart from what surrounds them"
+    return "its edges are in the middle of a thought" if span.features[3] < _WEAK else "mostly one thought"
+
+
+def _density(span: SpanFacts, talk: TalkToJudge, facts: Facts, language: Language) -> str:
+    run = slice(span.first, span.last + 1)
+    said = [one for sentence in talk.sentences[run] for one in language.within(sentence.bare, "fillers")]
+    repairs = int(facts.repairs[run].sum())
+    parts = []
+    if said:
+        parts.append(f"{len(said)} filler{'s' if len(said) > 1 else ''} (“{said[0]}”)")
+    if repairs:
+        parts.append(f"{repairs} fresh start{'s' if repairs > 1 else ''}")
+    if facts.courtesies[run].any():
+        parts.append("greetings or thanks")
+    if not parts:
+        return "no fillers or fresh starts" if span.features[4] >= _GOOD else "long pauses in it"
+    return " and ".join(parts) + ("" if span.features[4] < _WEAK else ", no more")
+
+
+def _life(span: SpanFacts, facts: Facts) -> str:
+    run = slice(span.first, span.last + 1)
+    if not facts.heard:
+        return "not judged: the sound was not listened to yet"
+    if facts.laughed[run].any():
+        return "laughter or applause is heard"
+    louder, quicker = float(np.mean(facts.level[run])), float(np.mean(facts.pace[run]))
+    if span.features[5] < _WEAK:
+        return "said more quietly or slowly than the speaker's average"
+    return "louder than the speaker's average" if louder >= quicker else "quicker than the speaker's average"
+
+
+def _quotable(span: SpanFacts, talk: TalkToJudge, facts: Facts) -> str:
+    best = span.first + int(np.argmax(facts.telling[span.first : span.last + 1]))
+    text = talk.sentences[best].text
+    if span.features[6] < _WEAK:
+        return "no short, strong sentence of the talk's own words"
+    return f"“{text if len(text) <= 70 else text[:70].rsplit(' ', 1)[0] + '…'}”"
+
+
+def _fit(span: SpanFacts, facts: Facts, destinations: tuple[Destination, ...]) -> str:
+    length = float(length_ms(facts, np.array([span.first]), np.array([span.last]))[0])
+    inside = [one for one in destinations if length <= one.limit_ms]
+    if not inside:
+        return f"{seconds(length)}: over every limit chosen"
+    best = max(inside, key=lambda one: float(fitting(np.array([length]), [one])[0]))
+    how = "a good length" if span.features[7] >= _GOOD else "short" if length < 0.62 * best.limit_ms else "long"
+    return f"{seconds(length)}: {how} for {best.name}"

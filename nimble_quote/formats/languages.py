@@ -1,0 +1,25 @@
+"""Reads what the finder knows of each language, and its weights, from the data files that ship."""
+
+import tomllib
+from functools import cache
+from importlib import resources
+
+from nimble_quote.core.soundbites.language import Language
+from nimble_quote.core.soundbites.merits import Weights
+
+_FILES = resources.files("nimble_quote.languages")
+LANGUAGES = ("en", "de")
+
+
+@cache
+def language(code: str) -> Language:
+    """The word lists of a language. Raises `KeyError` for one that does not ship."""
+    if code not in LANGUAGES:
+        raise KeyError(code)
+    return Language.model_validate(tomllib.loads(_FILES.joinpath(f"{code}.toml").read_text("utf-8")))
+
+
+@cache
+def weights() -> Weights:
+    """How much each feature counts before a house has made choices."""
+    return Weights.model_validate(tomllib.loads(_FILES.joinpath("weights.toml").read_text("utf-8")))

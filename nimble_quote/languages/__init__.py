@@ -1,0 +1,1 @@
+"""What the finder of soundbites knows of each language: a data file each."""
