@@ -22,6 +22,7 @@ from nimble_quote.api.routes import (
     pictures,
     search,
     shelf,
+    shortlist,
     soundbites,
     work,
     workbench,
@@ -58,7 +59,7 @@ def make_app(settings: Settings) -> FastAPI:
     )  # fmt: skip
     app.add_middleware(Guard, port=settings.port)
     install_problems(app)
-    for module in (shelf, intake, work, corrections, pictures, find, soundbites, search, workbench, outbox):
+    for module in (shelf, intake, work, corrections, pictures, find, soundbites, shortlist, search, workbench, outbox):
         app.include_router(module.router)
     _serve_front_end(app, settings.web_build)
     return app

@@ -1,6 +1,6 @@
 """Errors as the API tells them (RFC 9457, problem+json): what happened, to what, and what to do.
 
-EditRefused, NotSentences, CorrectionRefused, TranscriptUnreadable, SourceRefused, FetchRefused, WorkFailed, UploadRefused -> 422
+EditRefused, NotSentences, ShortlistUnreadable, CorrectionRefused, TranscriptUnreadable, SourceRefused, FetchRefused, WorkFailed, UploadRefused -> 422
 NotFound -> 404        StaleRevision, StaleTranscript, AlreadyHere, WouldLoseCorrections -> 409        UploadBusy -> 423
 """
 
@@ -16,6 +16,7 @@ from nimble_quote.api.uploads import UploadBusy, UploadOffsetWrong, UploadRefuse
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.soundbites.finder import NotSentences
 from nimble_quote.core.transcript.corrections import CorrectionRefused
+from nimble_quote.formats.shortlist import ShortlistUnreadable
 from nimble_quote.formats.transcripts import TranscriptUnreadable
 from nimble_quote.jobs.intake import AlreadyHere, WouldLoseCorrections
 from nimble_quote.jobs.working import WorkFailed
@@ -28,6 +29,7 @@ from nimble_quote.store.transcripts import StaleTranscript
 _STATUS: dict[type[Exception], int] = {
     EditRefused: 422,
     NotSentences: 422,
+    ShortlistUnreadable: 422,
     CorrectionRefused: 422,
     FetchRefused: 422,
     WorkFailed: 422,

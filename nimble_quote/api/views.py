@@ -14,6 +14,7 @@ from nimble_quote.core.soundbites.finder import Soundbite
 from nimble_quote.core.soundbites.taste import Verdict
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.corrections import Place
+from nimble_quote.formats.shortlist import SlipMark
 
 WorkState = Literal["queued", "running", "done", "failed", "stopped"]
 ExportState = Literal["queued", "running", "done", "failed", "cancelled"]
@@ -367,6 +368,52 @@ class OfferView(BaseModel):
     topics: list[TopicView]
     gap: float
     taste: TasteView
+
+
+class SlipView(QuoteBrief):
+    """A quote on the shortlist: its words by sentence, and what a person says of it."""
+
+    recording_title: str
+    series: str | None
+    held_on: date | None
+    has_picture: bool
+    mark: SlipMark
+    tags: list[str]
+    note: str
+    lines: list[SpokenLine]
+    speakers: list[str]
+    gauges: list[Gauge]
+
+
+class ShortlistView(BaseModel):
+    """Quotes in their order."""
+
+    title: str
+    slips: list[SlipView]
+
+
+class ComparedQuote(BaseModel):
+    """A quote beside another: `shared` are the places of words that the other has too."""
+
+    quote_id: int
+    lines: list[SpokenLine]
+    shared: list[int]
+
+
+class ReadBack(BaseModel):
+    """What a table changes, and what of it could not be read."""
+
+    changes: list[str]
+    problems: list[str]
+
+
+class WeekPost(BaseModel):
+    """A quote to post, where, why, and the quotes it could be swapped for."""
+
+    quote_id: int
+    destination: str
+    reason: str
+    instead: list[int]
 
 
 class VersionView(BaseModel):

@@ -180,7 +180,7 @@ async def sentences(conn: Connection, rows: Sequence[StretchRow]) -> list[list[S
         [[r.recording_id for r in rows], [r.first_sentence for r in rows], [r.last_sentence for r in rows]],
     )
     found = await cursor.fetchall()
-    known = await _lexemes(conn, {word for row in found for word in row[5]})  # type: ignore[attr-defined]
+    known = await lexemes(conn, {word for row in found for word in row[5]})  # type: ignore[attr-defined]
     out: list[list[SearchedSentence]] = [[] for _ in rows]
     for place, recording_id, number, first_word, speaker, words, start_ms, end_ms in found:
         one = SearchedSentence(
@@ -191,7 +191,8 @@ async def sentences(conn: Connection, rows: Sequence[StretchRow]) -> list[list[S
     return out
 
 
-async def _lexemes(conn: Connection, words: set[str]) -> dict[str, list[str]]:
+async def lexemes(conn: Connection, words: set[str]) -> dict[str, list[str]]:
+    """The lexemes that words of talks are searched by."""
     cursor = await conn.execute(
         "select word, lexemes from unnest(%s::text[]) as word join term on form = bare_form(word)", [list(words)]
     )

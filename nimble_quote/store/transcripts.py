@@ -127,6 +127,13 @@ async def words_in(conn: Connection, recording_id: int, span: Span) -> list[Word
 
 async def words_between(conn: Connection, recording_id: int, first: int, last: int) -> list[Word]:
     """The words of every sentence that holds one of the words `first` to `last`, and of one sentence either side."""
+    return words_of(await sentences_between(conn, recording_id, first, last, beside=1))
+
+
+async def sentences_between(
+    conn: Connection, recording_id: int, first: int, last: int, beside: int = 0
+) -> list[SentenceRow]:
+    """The sentences that hold one of the words `first` to `last`, and so many beside them on either side."""
     async with conn.cursor(row_factory=class_row(SentenceRow)) as cursor:
         await cursor.execute(
             f"""with held as (
@@ -134,11 +141,11 @@ async def words_between(conn: Connection, recording_id: int, first: int, last: i
                    where recording_id = %(id)s and first_word <= %(last)s
                      and first_word + cardinality(words) > %(first)s)
                select {_COLUMNS} from sentence, held
-               where recording_id = %(id)s and number between held.low - 1 and held.high + 1
+               where recording_id = %(id)s and number between held.low - %(beside)s and held.high + %(beside)s
                order by number""",  # noqa: S608 - a constant
-            {"id": recording_id, "first": first, "last": last},
+            {"id": recording_id, "first": first, "last": last, "beside": beside},
         )
-        return words_of(await cursor.fetchall())
+        return await cursor.fetchall()
 
 
 def words_of(rows: Sequence[SentenceRow]) -> list[Word]:

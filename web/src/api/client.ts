@@ -35,6 +35,11 @@ export type MarkedWords = Schemas['MarkedWords'];
 export type Span = Schemas['Span'];
 export type Soundbite = Schemas['SoundbiteView'];
 export type Offer = Schemas['OfferView'];
+export type Slip = Schemas['SlipView'];
+export type SlipMark = Slip['mark'];
+export type Judged = Schemas['Soundbite'];
+export type WeekPost = Schemas['WeekPost'];
+export type ComparedQuote = Schemas['ComparedQuote'];
 export type Topic = Schemas['TopicView'];
 export type Reason = Schemas['Reason'];
 export type Export = Schemas['ExportView'];
@@ -79,6 +84,7 @@ export function problemFrom(status: number, body: unknown): Problem {
 
 export const mediaUrl = (recordingId: number) => `/api/recordings/${recordingId}/media`;
 export const transcriptUrl = (recordingId: number, kind: string) => `/api/recordings/${recordingId}/transcript.${kind}`;
+export const stillUrl = (quoteId: number) => `/api/quotes/${quoteId}/still`;
 export const clipUrl = (exportId: number, download = false) =>
 	`/api/exports/${exportId}/clip${download ? '?download=true' : ''}`;
 export const captionsUrl = (exportId: number, kind: 'srt' | 'vtt') => `/api/exports/${exportId}/captions.${kind}`;

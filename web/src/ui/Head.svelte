@@ -57,6 +57,7 @@
 			<span class="dot" aria-hidden="true"></span>{many(house.preparing.length, 'job')}
 		</a>
 	{/if}
+	<a class="jobs" href="/shortlist">Shortlist</a>
 	<a class="jobs" href="/outbox" data-busy={house.working.length > 0}>
 		<span class="dot" aria-hidden="true"></span>
 		{house.working.length ? `${many(house.working.length, 'clip')} in the making` : 'Outbox'}

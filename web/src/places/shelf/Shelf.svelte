@@ -54,7 +54,7 @@
 			<div class="fetch"><strong>{work.about}</strong><Progress {work} /></div>
 		{/each}
 		{#each groups as [name, group] (name)}
-			{#if series.length}<h2>{name || 'No series'} <span>{many(group.length, 'recording')}</span></h2>{/if}
+			{#if series.length}<h2>{name || 'No series'} <span>{many(group.length, 'recording')}</span>{#if name && group.some((one) => one.quotes.length)}<a class="shortlist" href="/shortlist?series={encodeURIComponent(name)}">Shortlist</a>{/if}</h2>{/if}
 			{#each group as recording (recording.id)}<RecordingRow {recording} ondetails={() => (open = recording.id)} />{/each}
 		{:else}
 			{#if recordings}<p class="empty">Nothing is here yet. Bring in a talk, and you can search it and take soundbites from it.</p>{/if}
@@ -100,6 +100,10 @@
 	h2 {
 		margin-top: 18px;
 		font-size: 15px;
+	}
+	.shortlist {
+		margin-left: 14px;
+		font: 400 14px/20px var(--ui);
 	}
 	h2 span {
 		color: var(--ink-soft);

@@ -1,0 +1,120 @@
+"""Quotes as slips: their words, what they are judged, and the scope of a shortlist."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from nimble_quote.api.finding import weights_of_house
+from nimble_quote.api.place import House, brief, talk_around
+from nimble_quote.api.searching import Searching
+from nimble_quote.api.views import SlipView, SpokenLine
+from nimble_quote.core.cutting.kept import kept_words
+from nimble_quote.core.destinations import BUILT_IN, Destination, gauge
+from nimble_quote.core.search.query import read_query
+from nimble_quote.core.soundbites.finder import NotSentences, Soundbite
+from nimble_quote.core.transcript.words import Word
+from nimble_quote.formats.shortlist import Slip
+from nimble_quote.store import quotes, recordings, shortlist, transcripts
+from nimble_quote.store.database import Connection
+from nimble_quote.store.shortlist import SlipRow
+
+DEFAULT_LIMITS = ("tall-30", "tall-60")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Scope:
+    """Which quotes are on a shortlist: of a talk, of a series, of what a search finds, or all."""
+
+    talk: int | None = None
+    series: str | None = None
+    q: str | None = None
+
+
+async def scoped(conn: Connection, house: House, scope: Scope) -> tuple[str, list[SlipRow]]:
+    """What a shortlist is called, and its quotes in their order. Raises `NotFound`."""
+    if scope.talk is not None:
+        talk = await recordings.one(conn, scope.talk)
+        return f"Shortlist of {talk.title}", await shortlist.slips(conn, talk=talk.id)
+    if scope.series is not None:
+        return f"Shortlist of {scope.series}", await shortlist.slips(conn, series=scope.series)
+    if scope.q:
+        searching = Searching(conn=conn, thesaurus=house.thesaurus, query=read_query(scope.q))
+        passages, _ = await searching.passages()
+        found = [other for one in passages for other in (one, *one.also)]
+        places = await quotes.places(conn, sorted({one.recording_id for one in found}))
+        held = [
+            place.id
+            for place in places
+            if any(
+                one.recording_id == place.recording_id and place.start_ms < one.end_ms and place.end_ms > one.start_ms
+                for one in found
+            )
+        ]
+        return f"Shortlist for {scope.q}", await shortlist.of_quotes(conn, held)
+    return "Shortlist of all talks", await shortlist.slips(conn)
+
+
+async def slip_view(conn: Connection, row: SlipRow) -> SlipView:
+    """A quote as a slip."""
+    quote = await quotes.one(conn, row.quote_id)
+    recording = await recordings.one(conn, row.recording_id)
+    talk = await talk_around(conn, recording, quote.document.span)
+    told = brief(quote, recording, talk)
+    lines = await spoken_lines(conn, recording.id, kept_words(quote.document, talk))
+    return SlipView(
+        **{**dict(told), "recording_title": recording.title}, series=recording.series, held_on=recording.held_on,
+        has_picture=recording.width > 0, mark=row.mark, tags=row.tags, note=row.note, lines=lines,
+        speakers=list(dict.fromkeys(line.speaker for line in lines if line.speaker)),
+        gauges=[gauge(told.length_ms, one) for one in BUILT_IN.values()],
+    )  # fmt: skip
+
+
+async def spoken_lines(conn: Connection, recording_id: int, words: Sequence[Word]) -> list[SpokenLine]:
+    """The words of a cut by the sentences they are of."""
+    if not words:
+        return []
+    rows = await transcripts.sentences_between(conn, recording_id, words[0].index, words[-1].index)
+    lines = [
+        (row.speaker, [w.text for w in words if row.first_word <= w.index < row.first_word + len(row.words)])
+        for row in rows
+    ]
+    return [SpokenLine(speaker=speaker, words=said) for speaker, said in lines if said]
+
+
+async def judged(
+    conn: Connection, house: House, quote_id: int, destinations: Sequence[Destination] | None = None
+) -> Soundbite:
+    """How the finder judges the sentences that a quote lies in. Raises `NotSentences` where it has no words."""
+    quote = await quotes.one(conn, quote_id)
+    recording = await recordings.one(conn, quote.recording_id)
+    talk = await talk_around(conn, recording, quote.document.span)
+    words = kept_words(quote.document, talk)
+    if not words:
+        raise NotSentences("This quote has no words.")
+    finder = await house.finders.of(conn, recording)
+    first, last = finder.sentences_of(words[0].index, words[-1].index)
+    wanted = destinations or [BUILT_IN[name] for name in DEFAULT_LIMITS]
+    return finder.judged(first, last, wanted, await weights_of_house(conn))
+
+
+async def written_slips(
+    conn: Connection, house: House, rows: Sequence[SlipRow], limits: Sequence[Destination]
+) -> list[Slip]:
+    """Slips as they are printed and put in a table."""
+    out = []
+    for row in rows:
+        view = await slip_view(conn, row)
+        told: list[str] = []
+        if view.lines:
+            bite = await judged(conn, house, row.quote_id, limits)
+            told = [f"+ {one.name}: {one.said}" for one in bite.best]
+            told += [f"– {bite.weak.said}"] if bite.weak else []
+        out.append(
+            Slip(
+                quote=view.id, mark=view.mark, title=view.title, talk=view.recording_title,
+                date=view.held_on.isoformat() if view.held_on else "", speaker=", ".join(view.speakers),
+                length_ms=view.length_ms, lines=[" ".join(line.words) for line in view.lines],
+                limits=[f"{one.name}: {gauge(view.length_ms, one).said}" for one in limits], tags=view.tags, note=view.note,
+                told=told,
+            )
+        )  # fmt: skip
+    return out

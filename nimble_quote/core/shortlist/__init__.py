@@ -1,0 +1,1 @@
+"""Choosing among quotes that were kept: comparing two, and a balanced week out of many."""

@@ -1,0 +1,31 @@
+"""A still of a recording, cut close to a face where one was seen."""
+
+import tempfile
+from pathlib import Path
+
+from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.media.ffmpeg import GUARDS, run
+from nimble_quote.media.files import put_in_place
+
+SIDE_PX = 192
+_ROOM = 2.2
+"""The side of the still, in heights of the face."""
+
+
+async def make_still(source: Path, at_ms: int, size: tuple[int, int], face: FaceSample | None, target: Path) -> None:
+    """Writes a square JPEG of the picture at a moment; `size` is that of the displayed picture. Raises `MediaFailed`."""
+    width, height = size
+    side, x, y = min(width, height), (width - min(size)) // 2, (height - min(size)) // 2
+    if face is not None:
+        side = max(32, min(int(face.height * height * _ROOM), side))
+        x = int(min(max(0.0, (face.x + face.width / 2) * width - side / 2), width - side))
+        y = int(min(max(0.0, (face.y + face.height / 2) * height - side / 2), height - side))
+    crop = f"scale={width}:{height},crop={side}:{side}:{x}:{y},scale={SIDE_PX}:{SIDE_PX}"
+    picture, _ = await run([
+        "ffmpeg", "-v", "error", "-nostdin", "-ss", f"{at_ms / 1000:.3f}", *GUARDS, "-i", str(source),
+        "-frames:v", "1", "-vf", crop, "-q:v", "4", "-f", "mjpeg", "pipe:1",
+    ])  # fmt: skip
+    target.parent.mkdir(parents=True, exist_ok=True)
+    with tempfile.NamedTemporaryFile(dir=target.parent, prefix=".still-", delete=False) as aside:
+        aside.write(picture)
+    put_in_place(Path(aside.name), target)
