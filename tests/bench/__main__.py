@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `screens`, `bringing-in` and `readers`; all of them where none is named. `--long` adds the memory of
+The parts are `export`, `screens`, `bringing-in`, `readers`, `search` and `finder`; all of them where none is named. `--long` adds the memory of
 a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -10,15 +10,17 @@ from pathlib import Path
 
 from nimble_quote.settings import Settings
 from nimble_quote.store.cluster import Cluster
-from tests.bench import bringing_in, export, memory, readers, screens
+from tests.bench import bringing_in, export, finding, memory, readers, screens, searching
 from tests.bench.table import Row, print_table
 from tests.conftest import start_house
+
+PARTS = ("export", "screens", "bringing-in", "readers", "search", "finder")
 
 
 def main() -> None:
     """Runs every measurement and prints one table."""
     rows: list[Row] = []
-    parts = [part for part in sys.argv[1:] if part != "--long"] or ["export", "screens", "bringing-in", "readers"]
+    parts = [part for part in sys.argv[1:] if part != "--long"] or list(PARTS)
     with tempfile.TemporaryDirectory(dir="/tmp") as folder:
         scratch = Path(folder)
         scratch.chmod(0o755)
@@ -32,6 +34,8 @@ def main() -> None:
             try:
                 rows += bringing_in.measure(house, scratch, Settings()) if "bringing-in" in parts else []
                 rows += screens.measure(house, scratch) if "screens" in parts else []
+                rows += finding.measure(house, scratch) if "finder" in parts else []
+                rows += searching.measure(house) if "search" in parts else []
             finally:
                 house.kill(house.workers)
                 house.kill(house.servers)

@@ -26,29 +26,37 @@ create table term (
     lexemes text[] not null,
     sound text not null,
     uses integer not null check (uses >= 0)
-);
+) with (fillfactor = 60);
 create index term_trigrams on term using gin (form gin_trgm_ops);
 create index term_beginning on term (form text_pattern_ops);
 create index term_lexeme on term ((lexemes[1]));
 create index term_sound on term (sound);
 
--- In order of the forms, so that two that count at once never wait for each other in a ring.
-create function count_added_terms() returns trigger language plpgsql as $$
+-- Rows are locked in the order of their forms, so that two that count at once never wait for each other in a ring; and
+-- what a form stands for is worked out once, when it is first said.
+create function count_terms(forms text[], counts bigint[]) returns void language plpgsql as $$
 begin
     insert into term (form, lexemes, sound, uses)
-        select form, lexemes_of(form), dmetaphone(form), n
-        from (select bare_form(word) as form, count(*) as n from added, unnest(words) as word group by 1) as counted
-        where form <> '' order by form
-    on conflict (form) do update set uses = term.uses + excluded.uses;
+        select form, lexemes_of(form), dmetaphone(form), 0 from unnest(forms) as said (form)
+        where not exists (select from term t where t.form = said.form) order by form
+    on conflict do nothing;
+    perform from term join unnest(forms) as said (form) using (form) order by term.form for update of term;
+    update term set uses = uses + n from unnest(forms, counts) as counted (form, n) where term.form = counted.form;
+end
+$$;
+create function count_added_terms() returns trigger language plpgsql as $$
+begin
+    perform count_terms(array_agg(form), array_agg(n)) from (
+        select bare_form(word) as form, count(*) as n from added, unnest(words) as word group by 1) as counted
+    where form <> '';
     return null;
 end
 $$;
 create function count_dropped_terms() returns trigger language plpgsql as $$
 begin
-    perform from term where form in (select bare_form(word) from dropped, unnest(words) as word) order by form for update;
-    update term set uses = uses - n
-        from (select bare_form(word) as form, count(*) as n from dropped, unnest(words) as word group by 1) as counted
-        where term.form = counted.form;
+    perform count_terms(array_agg(form), array_agg(-n)) from (
+        select bare_form(word) as form, count(*) as n from dropped, unnest(words) as word group by 1) as counted
+    where form <> '';
     return null;
 end
 $$;
@@ -65,10 +73,15 @@ $$;
 create trigger sentence_words before update of words on sentence
     for each row when (old.words is distinct from new.words) execute function refuse_words();
 
-insert into term (form, lexemes, sound, uses)
-    select form, lexemes_of(form), dmetaphone(form), n
-    from (select bare_form(word) as form, count(*) as n from sentence, unnest(words) as word group by 1) as counted
-    where form <> '';
+-- Counts the words of all talks anew.
+create function count_all_terms() returns void language sql as $$
+    delete from term;
+    insert into term (form, lexemes, sound, uses)
+        select form, lexemes_of(form), dmetaphone(form), n
+        from (select bare_form(word) as form, count(*) as n from sentence, unnest(words) as word group by 1) as counted
+        where form <> '';
+$$;
+do $$ begin perform count_all_terms(); end $$;
 
 -- What is searched: stretches of about 120 words, each half shared with the next, so that words near each other are in
 -- one of them whatever sentences they are in.

@@ -1,0 +1,344 @@
+"""Judging spans of a talk, choosing the best set of them, its topics, and a house's taste."""
+
+import itertools
+import random
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.soundbites.choosing import WORTH, choose, upper_bound
+from nimble_quote.core.soundbites.facts import TalkSentence, TalkToJudge, facts_of
+from nimble_quote.core.soundbites.finder import Finder, NotSentences, Soundbite, finder_of
+from nimble_quote.core.soundbites.merits import FEATURES, Weights, all_spans, fitting
+from nimble_quote.core.soundbites.taste import Choice, learned, shifts
+from nimble_quote.core.soundbites.topics import segments
+from nimble_quote.core.timebase import Span
+from nimble_quote.formats.languages import LANGUAGES, language, weights
+
+EN = language("en")
+TALL = [BUILT_IN["tall-30"], BUILT_IN["tall-60"]]
+COMMON = set("a the and of to in is it i you that he was we so on my me for not but had with".split())
+
+
+def talk_of(
+    text: str, *, levels: int | None = None, gap_ms: int = 400, library: dict[str, int] | None = None
+) -> TalkToJudge:
+    """A talk of sentences parted by '|', with pauses between; 'Name:' before one tells who says it."""
+    sentences, at, first, speaker = [], 1000, 0, "Ann"
+    for said in text.split("|"):
+        words = said.split()
+        if words[0].endswith(":"):
+            speaker, words = words[0][:-1], words[1:]
+        starts = [at + i * 350 for i in range(len(words))]
+        bare = [w.lower().strip(".,?!") for w in words]
+        sentences.append(
+            TalkSentence(
+                first_word=first, speaker=speaker, words=words, starts_ms=starts, ends_ms=[s + 300 for s in starts],
+                lexemes=[None if w in COMMON else w for w in bare],
+            )
+        )  # fmt: skip
+        first, at = first + len(words), starts[-1] + 300 + gap_ms
+    sound = np.full(at // 10 + 100, levels, np.uint8) if levels is not None else np.zeros(0, np.uint8)
+    return TalkToJudge(sentences=sentences, levels=sound, library=library or {}, library_words=10_000)
+
+
+def finder(text: str, **more: object) -> Finder:
+    return finder_of(talk_of(text, **more), EN)  # type: ignore[arg-type]
+
+
+def judged(text: str, first: int, last: int, **more: object) -> Soundbite:
+    return finder(text, **more).judged(first, last, TALL, weights())
+
+
+def value(bite: Soundbite, feature: str) -> float:
+    return bite.features[feature]
+
+
+def why(bite: Soundbite, feature: str) -> str:
+    return next(one.said for one in bite.reasons if one.feature == feature)
+
+
+@pytest.mark.parametrize(
+    ("opening", "stands", "said"),
+    [
+        ("Lamps burn all night.", True, "needs nothing that was said before"),
+        ("And that's why we went round.", False, "opens on “and that's why” with nothing before it"),
+        ("He kept the lamps lit.", False, "opens on “he” with nothing before it"),
+        ("As you can see here, it leaks.", False, "opens on “as you can see” with nothing before it"),
+        ("A keeper knows when he is wrong.", True, "needs nothing that was said before"),
+        ("But lamps burn all night.", False, "opens on “but” with nothing before it"),
+    ],
+)
+def test_an_opening_stands_by_itself_or_hangs_on_what_was_said(opening: str, stands: bool, said: str):
+    bite = judged(f"Nothing much here. | {opening} | The end is near now.", 1, 1)
+    assert (value(bite, "opens_alone") >= 0.9) is stands
+    assert why(bite, "opens_alone") == said
+
+
+def test_an_answer_does_not_open_by_itself():
+    assert value(judged("Ann: Does it leak? | Bo: Yes, the tap leaks.", 1, 1), "opens_alone") < 0.3
+
+
+def test_a_question_a_number_and_a_word_to_the_listener_open_strongly():
+    plain = judged("Lamps burn through the whole of every long dark winter night here.", 0, 0)
+    strong = judged("Do you have two lamps?", 0, 0)
+    assert value(strong, "opens_strongly") > 0.7 > 0.4 > value(plain, "opens_strongly")
+    assert why(strong, "opens_strongly") == "with a question and a number"
+
+
+@pytest.mark.parametrize(
+    ("closing", "said"),
+    [
+        ("We mended it, so yeah.", "runs out with “so yeah”"),
+        ("We mended it and", "stops at “and”, in the middle of a thought"),
+    ],
+)
+def test_an_end_that_runs_out_is_told(closing: str, said: str):
+    bite = judged(f"Lamps burn. | {closing}", 0, 1)
+    assert value(bite, "lands") < 0.2
+    assert why(bite, "lands") == said
+
+
+def test_a_pause_lands_better_than_a_thought_that_goes_on():
+    text = "Lamps burn all night. | {} we walk round."
+    lands = judged(text.format("Later"), 0, 0, gap_ms=1500)
+    goes_on = judged(text.format("Because"), 0, 0, gap_ms=100)
+    assert value(lands, "lands") > 0.75 > 0.45 > value(goes_on, "lands")
+    assert why(goes_on, "lands") == "the thought goes on with “because”"
+
+
+def test_fillers_fresh_starts_and_greetings_make_a_span_less_dense():
+    clean = judged("Lamps burn oil and wicks burn air.", 0, 0)
+    thick = judged("Um, lamps, you know, lamps lamps burn, uh, oil.", 0, 0)
+    greeting = judged("Good evening and thank you for coming.", 0, 0)
+    assert value(clean, "dense") > 0.95
+    assert value(thick, "dense") < 0.2
+    assert value(greeting, "dense") < 0.2
+    assert why(thick, "dense") == "3 fillers (“um”) and 1 fresh start"
+
+
+def test_what_is_louder_than_the_speakers_average_is_said_with_life_and_silence_is_not_judged():
+    text = "Lamps burn oil all night. | Wicks are cut short now. | Boats come home at dawn."
+    talk = talk_of(text, levels=60)
+    middle = talk.sentences[1]
+    talk.levels[middle.start_ms // 10 : middle.end_ms // 10] = 200
+    loud = finder_of(talk, EN)
+    assert value(loud.judged(1, 1, TALL, weights()), "alive") > 0.6 > value(loud.judged(0, 0, TALL, weights()), "alive")
+    assert why(judged(text, 1, 1), "alive") == "not judged: the sound was not listened to yet"
+
+
+def test_laughter_is_heard_in_a_pause_that_is_loud_and_read_in_brackets():
+    facts = facts_of(talk_of("Lamps burn oil. | Boats come home.", levels=90, gap_ms=1500), EN)
+    assert facts.laughed[0] == 1
+    assert facts_of(talk_of("That was it. (laughter) | Boats come."), EN).laughed.tolist() == [1, 0]
+
+
+def test_words_of_this_talk_make_a_sentence_quotable():
+    text = "Trim the wick short. | We went there on a day like any other day in the week. | Trim the wick again."
+    library = dict.fromkeys("went there day like any other week again".split(), 900) | {
+        "trim": 2,
+        "wick": 2,
+        "short": 2,
+    }
+    own = judged(text, 0, 0, library=library)
+    plain = judged(text, 1, 1, library=library)
+    assert value(own, "quotable") > value(plain, "quotable")
+    assert why(own, "quotable") == "“Trim the wick short.”"
+
+
+def test_a_length_is_best_well_inside_a_limit_and_worth_nothing_over_all():
+    short, sweet, long, over = fitting(np.array([4_000.0, 18_000.0, 29_900.0, 31_000.0]), [BUILT_IN["tall-30"]])
+    assert sweet > 0.98
+    assert short < 0.1
+    assert 0.5 < long < sweet
+    assert over == 0
+
+
+WORDS = "lamp wick oil harbour boat fog gate bench tea rope net glass storm light keeper".split()
+
+
+def made_talk(seed: int, sentences: int = 60) -> str:
+    dice = random.Random(seed)
+    starts = ["And", "But he", "They", "Because", "Lamps", "You", "Two boats", "So", "Um,", "Keepers"]
+    return " | ".join(
+        f"{dice.choice(starts)} {' '.join(dice.choice(WORDS) for _ in range(dice.randint(3, 14)))}{dice.choice(['.', '.', '?', ' and'])}"
+        for _ in range(sentences)
+    )
+
+
+@given(st.integers(0, 10_000), st.integers(1, 12), st.sampled_from(["story-15", "tall-30", "tall-60", "wide-140"]))
+def test_soundbites_are_whole_sentences_inside_the_limit_that_never_overlap(seed: int, count: int, name: str):
+    ready = finder(made_talk(seed, 40), gap_ms=300 + seed % 900)
+    offered = ready.offer([BUILT_IN[name]], weights(), count).soundbites
+    assert len(offered) <= count
+    said = ready.talk.sentences
+    for bite in offered:
+        assert bite.first_word == said[bite.first].first_word
+        assert bite.last_word == said[bite.last].first_word + len(said[bite.last].words) - 1
+        assert bite.length_ms <= BUILT_IN[name].limit_ms
+        assert said[bite.last].text.endswith((".", "?"))
+        assert all(0 <= one.value <= 1 for one in bite.reasons)
+    for a, b in itertools.combinations(offered, 2):
+        assert a.last < b.first or b.last < a.first
+    assert [one.merit for one in offered] == sorted((one.merit for one in offered), reverse=True)
+
+
+def test_the_same_talk_is_offered_the_same_every_time():
+    once, again = (finder(made_talk(4)).offer(TALL, weights(), 8) for _ in range(2))
+    assert once == again
+    assert once.soundbites
+
+
+def test_what_was_passed_over_is_not_offered_again_and_topic_and_length_narrow_it():
+    ready = finder(made_talk(9, 80))
+    first = ready.offer(TALL, weights(), 6).soundbites
+    others = ready.offer(TALL, weights(), 6, but=[first[0].span]).soundbites
+    assert first[0].span not in [one.span for one in others]
+    assert {one.topic for one in ready.offer(TALL, weights(), 6, topic=1).soundbites} == {1}
+    short = ready.offer(TALL, weights(), 6, limits_ms=(0, 20_000)).soundbites
+    assert short
+    assert max(one.length_ms for one in short) < 20_000
+
+
+def test_sentences_that_are_not_there_are_refused():
+    ready = finder("Lamps burn. | Boats come.")
+    for first, last in ((0, 2), (-1, 0), (1, 0)):
+        with pytest.raises(NotSentences):
+            ready.judged(first, last, TALL, weights())
+    with pytest.raises(NotSentences, match="no words"):
+        finder_of(TalkToJudge(sentences=[], levels=np.zeros(0, np.uint8), library={}, library_words=0), EN)
+
+
+def brute_force(first, last, merit, count, alike, topics, each):  # type: ignore[no-untyped-def]
+    best = 0.0
+    for size in range(count + 1):
+        for places in itertools.combinations(range(len(first)), size):
+            pairs = list(itertools.combinations(places, 2))
+            if any(first[a] <= last[b] and first[b] <= last[a] for a, b in pairs) or any(alike[a][b] for a, b in pairs):
+                continue
+            if any(sum(topics[first[i]] == t for i in places) > each for t in set(topics)):
+                continue
+            best = max(best, sum(max(0.0, merit[i] - WORTH) for i in places))
+    return best
+
+
+@given(st.integers(0, 100_000))
+def test_the_best_set_is_that_of_trying_all(seed: int):
+    draw = np.random.default_rng(seed)
+    size, sentences, count, each = 10, 12, int(draw.integers(1, 5)), int(draw.integers(1, 3))
+    first = draw.integers(0, sentences, size)
+    last = np.minimum(sentences - 1, first + draw.integers(0, 4, size))
+    merit = np.round(draw.random(size), 3)
+    vectors = (draw.random((sentences, 5)) < 0.3).astype(np.float32)
+    topics = np.sort(draw.integers(0, 3, sentences))
+    rows = np.array([vectors[a : b + 1].sum(axis=0) for a, b in zip(first, last, strict=True)])
+    sizes = np.linalg.norm(rows, axis=1)
+    cosine = rows @ rows.T / np.maximum(1e-9, np.outer(sizes, sizes))
+    chosen = choose(first, last, merit, count, vectors, topics, each)
+    assert chosen.gain == pytest.approx(brute_force(first, last, merit, count, cosine >= 0.55, topics, each), abs=1e-6)
+    assert chosen.gain <= chosen.bound + 1e-9
+
+
+@given(st.integers(0, 100_000))
+def test_the_bound_is_the_best_of_spans_that_do_not_overlap(seed: int):
+    draw = np.random.default_rng(seed)
+    first = draw.integers(0, 9, 8)
+    last = np.minimum(9, first + draw.integers(0, 4, 8))
+    gain = np.round(draw.random(8), 3)
+    nothing = np.zeros((8, 8), bool)
+    best = brute_force(first, last, gain + WORTH, 3, nothing, [0] * 10, 9)
+    assert upper_bound(first, last, gain, 3) == pytest.approx(best)
+
+
+def test_topics_turn_where_the_words_do():
+    lamps = " | ".join(["The lamp oil burns.", "A lamp needs a wick.", "Oil and wick make a lamp."] * 3)
+    boats = " | ".join(["The boat has a rope.", "A rope ties a boat.", "Rope and net and boat."] * 3)
+    ready = finder(f"{lamps} | {boats}")
+    assert [(one.first, one.last) for one in ready.topics] == [(0, 8), (9, 17)]
+    assert "lamp" in " ".join(ready.topics[0].phrases)
+    assert "rope" in " ".join(ready.topics[1].phrases)
+
+
+@given(st.integers(0, 100_000))
+def test_segments_have_the_least_normalised_cut_of_all(seed: int):
+    draw = np.random.default_rng(seed)
+    half = draw.random((8, 8))
+    alike = half + half.T
+
+    def cut(edges: tuple[int, ...]) -> float:
+        bounds = itertools.pairwise([0, *edges, 8])
+        return sum(1 - alike[a:b, a:b].sum() / alike[a:b].sum() for a, b in bounds)
+
+    found = segments(alike, 3)
+    assert found[0] == 0
+    assert cut(tuple(found[1:])) == pytest.approx(min(cut(e) for e in itertools.combinations(range(1, 8), 2)))
+
+
+def test_choices_shift_what_counts_and_none_leave_it():
+    prior = weights()
+    assert learned(prior, []) == prior
+    dense = dict.fromkeys(FEATURES, 0.5) | {"dense": 1.0, "lands": 0.2}
+    landing = dict.fromkeys(FEATURES, 0.5) | {"dense": 0.2, "lands": 1.0}
+    choices = [Choice(verdict="kept", features=dense), Choice(verdict="unlike", features=landing)] * 4
+    now = learned(prior, choices)
+    moved = {one.feature: one.times for one in shifts(prior, now)}
+    assert moved["dense"] > 1.1 > 0.9 > moved["lands"]
+    assert learned(prior, choices[:2]).dense < now.dense
+
+
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(["kept", "parked", "unlike"]), st.lists(st.floats(0, 1), min_size=8, max_size=8)),
+        max_size=30,
+    )
+)
+def test_no_choices_make_a_weight_vanish_or_run_away(told: list[tuple[str, list[float]]]):
+    choices = [Choice(verdict=v, features=dict(zip(FEATURES, row, strict=True))) for v, row in told]  # type: ignore[arg-type]
+    now, prior = learned(weights(), choices), weights()
+    assert all(0.15 * was < is_ < 7 * was for was, is_ in zip(prior.row, now.row, strict=True))
+
+
+@pytest.mark.parametrize("code", LANGUAGES)
+def test_every_language_that_ships_judges(code: str):
+    ready = finder_of(
+        talk_of("Lampen brennen die ganze Nacht hindurch. | Sie brennen noch am Morgen hell."), language(code)
+    )
+    assert 0 < ready.judged(0, 1, TALL, weights()).merit < 1
+
+
+def test_german_hangs_on_its_own_words():
+    ready = finder_of(talk_of("Weil Lampen brennen. | Lampen brennen, und deshalb ist es hell."), language("de"))
+    assert ready.judged(0, 0, TALL, weights()).features["opens_alone"] < 0.2
+    assert ready.judged(1, 1, TALL, weights()).features["opens_alone"] == 1
+
+
+def test_spans_begin_and_end_where_a_thought_does():
+    facts = facts_of(
+        talk_of(
+            "Because lamps burn all night long here. | Lamps burn all night long and | Boats come home at dawn with fish."
+        ),
+        EN,
+    )
+    spans = all_spans(facts, TALL)
+    assert 0 not in spans.first
+    assert 1 not in spans.last
+
+
+def test_the_words_chosen_on_a_page_belong_to_sentences():
+    ready = finder("One two. | Three four five. | Six.")
+    assert ready.sentences_of(3, 5) == (1, 2)
+    assert ready.sentences_of(0, 1) == (0, 0)
+
+
+def test_weights_must_all_be_there():
+    with pytest.raises(ValueError, match="lands"):
+        Weights.model_validate({name: 1.0 for name in FEATURES if name != "lands"})
+
+
+def test_a_span_mostly_taken_is_passed_over():
+    ready = finder("Lamps burn all night long here. | Boats come home at dawn with fish.")
+    hole = Span(start_ms=0, end_ms=3000)
+    assert all(one.first == 1 for one in ready.offer(TALL, weights(), 5, but=[hole]).soundbites)
