@@ -27,6 +27,7 @@ from nimble_quote.api.routes import (
     work,
     workbench,
 )
+from nimble_quote.api.searching import Library
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.services.thesaurus import Thesaurus
@@ -45,7 +46,7 @@ def make_app(settings: Settings) -> FastAPI:
         async with open_pool(settings.database_url) as pool:
             app.state.house = House(
                 settings=settings, pool=pool, media=media, changes=changes, uploads=Uploads(media.folder / "uploads"),
-                thesaurus=Thesaurus(settings.thesaurus), finders=Finders(media),
+                library=Library(Thesaurus(settings.thesaurus)), finders=Finders(media),
             )  # fmt: skip
             listening = asyncio.create_task(changes.run())
             yield

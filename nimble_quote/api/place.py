@@ -8,6 +8,7 @@ from fastapi import Depends, Request
 
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
+from nimble_quote.api.searching import Library
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.api.views import QuoteBrief, QuotePlace, QuoteView, VersionView
 from nimble_quote.core.assembly import assemble, cut_ms
@@ -19,7 +20,6 @@ from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.formats.ass import write_ass
 from nimble_quote.media.files import MediaRoot
-from nimble_quote.services.thesaurus import Thesaurus
 from nimble_quote.settings import Settings
 from nimble_quote.store import pictures, transcripts
 from nimble_quote.store.database import Connection, Pool
@@ -41,7 +41,7 @@ class House:
     media: MediaRoot
     changes: Changes
     uploads: Uploads
-    thesaurus: Thesaurus
+    library: Library
     finders: Finders
 
 

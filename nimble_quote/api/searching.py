@@ -2,8 +2,10 @@
 
 import asyncio
 import itertools
+import time
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 from nimble_quote.core.search.passages import Passage, apart, best_passage, by_story, rarity
 from nimble_quote.core.search.query import Part, Query
@@ -16,6 +18,21 @@ from nimble_quote.store.search import StretchRow
 FEW = 4
 """Fewer stretches than this that answer, and the search is widened."""
 TOO_COMMON = "These words are too common to search for. Add a rarer one."
+
+
+@dataclass
+class Library:
+    """What searches share: the thesaurus, and how many words all talks have together, counted once a minute."""
+
+    thesaurus: Thesaurus
+    _words: int = 0
+    _until: float = 0.0
+
+    async def words(self, conn: Connection) -> int:
+        """How many words all talks have together, not more than a minute ago."""
+        if time.monotonic() > self._until:
+            self._words, self._until = await search.library_size(conn), time.monotonic() + 60
+        return self._words
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -32,15 +49,17 @@ class Searching:
     """One search while it is being answered."""
 
     conn: Connection
-    thesaurus: Thesaurus
+    library: Library
     query: Query
     recording_id: int | None = None
     newest: bool = False
+    count: int = 20
+    """So many passages are wanted."""
 
     async def passages(self) -> tuple[list[Passage], list[str]]:
         """The passages that answer, best first, or the newest first; and what is to be said of them."""
         found = await self._found()
-        stretches = await search.sentences(self.conn, found.rows)
+        stretches = await search.sentences(self.conn, found.rows, _lexemes(found.wanted))
         best = (best_passage(stretch, found.wanted, self.query.by) for stretch in stretches)
         passages = [one for one in best if one is not None]
         if not self.newest:
@@ -51,7 +70,7 @@ class Searching:
         """Where in one talk the search is answered: half-open ranges of its words, each with the moment it begins."""
         found = await self._found()
         out: list[tuple[int, int, int]] = []
-        for run in await search.sentences(self.conn, _joined(found.rows)):
+        for run in await search.sentences(self.conn, _joined(found.rows), _lexemes(found.wanted)):
             first = run[0].first_word
             times = [one.start_ms for one in run for _ in one.words]
             text = [word for one in run for word in one.lexemes]
@@ -83,7 +102,7 @@ class Searching:
         """The parts with the lexemes that their words stand for, and the words that no talk has."""
         words = [word for part in parts if part.kind != "beginning" for word in part.words]
         known = await search.typed_words(self.conn, words) if words else {}
-        library = await search.library_size(self.conn)
+        library = await self.library.words(self.conn)
         out = []
         for part in parts:
             if part.kind == "beginning":
@@ -118,13 +137,13 @@ class Searching:
         added: list[str] = []
         for word in [part.part.words[0] for part in wanted if part.part.kind == "word" and len(part.part.words) == 1]:
             alike = await search.sounding_alike(self.conn, word)
-            related = await asyncio.to_thread(self.thesaurus.related, word)
+            related = await asyncio.to_thread(self.library.thesaurus.related, word)
             meant = await search.typed_words(self.conn, related) if related else {}
-            found = {form.form: form.lexemes[0] for form in alike}
-            found |= {one.word: one.lexeme for one in meant.values() if one.lexeme and one.uses}
+            found = {form.lexemes[0]: form.form for form in reversed(alike)}
+            found |= {one.lexeme: one.word for one in reversed(meant.values()) if one.lexeme and one.uses}
             if found:
-                wanted = tuple(_answered_by(part, word, frozenset(found.values())) for part in wanted)
-                added += [one for one in found if one not in added]
+                wanted = tuple(_answered_by(part, word, frozenset(found)) for part in wanted)
+                added += [one for one in found.values() if one not in added]
         return wanted, [f"Also looked for what sounds or means alike: {_listed(added[:8])}."] if added else []
 
     async def _stretches(self, wanted: tuple[Wanted, ...], every: bool) -> list[StretchRow]:
@@ -132,7 +151,17 @@ class Searching:
         asked = condition(wanted, without, every)
         if asked is None:
             return []
-        return await search.stretches(self.conn, asked, self.query, self.recording_id, self.newest)
+        if self.recording_id is not None:
+            return await search.stretches(self.conn, asked, talks=[self.recording_id], order="time", most=100_000)
+        talks = await search.talks(self.conn, self.query)
+        order: Literal["newest", "best"] = "newest" if self.newest else "best"
+        # Each place may be in two stretches: what is left over shows whether there is more.
+        most = self.count + self.count // 2 + 6
+        return await search.stretches(self.conn, asked, talks=talks, used=bool(self.query.used), order=order, most=most)
+
+
+def _lexemes(wanted: Sequence[Wanted]) -> set[str]:
+    return {lexeme for part in wanted for slot in part.slots for lexeme in slot.lexemes}
 
 
 def _joined(rows: Sequence[StretchRow]) -> list[StretchRow]:

@@ -37,7 +37,7 @@ async def scoped(conn: Connection, house: House, scope: Scope) -> tuple[str, lis
     if scope.series is not None:
         return f"Shortlist of {scope.series}", await shortlist.slips(conn, series=scope.series)
     if scope.q:
-        searching = Searching(conn=conn, thesaurus=house.thesaurus, query=read_query(scope.q))
+        searching = Searching(conn=conn, library=house.library, query=read_query(scope.q), count=100)
         passages, _ = await searching.passages()
         found = [other for one in passages for other in (one, *one.also)]
         places = await quotes.places(conn, sorted({one.recording_id for one in found}))

@@ -1,8 +1,9 @@
 """Searching the words of all talks: what typed words stand for, the stretches that answer, and searches kept."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date
+from typing import Any, Literal
 
 from psycopg.rows import class_row
 
@@ -10,10 +11,10 @@ from nimble_quote.core.search.passages import SearchedSentence
 from nimble_quote.core.search.query import Query
 from nimble_quote.store.database import Connection
 
-MOST_ANSWERS = 1000
+MOST_ANSWERS = 500
 """So many stretches that answer are ranked at most."""
-MOST_COMPARED = 120
-"""So many of them are read, and compared by their words."""
+_MOST_FORMS = 24
+"""So many forms with one beginning are looked for."""
 _RECENT = 12
 
 
@@ -68,8 +69,8 @@ async def beginning(conn: Connection, with_: str) -> list[KnownForm]:
         await cursor.execute(
             r"""select form, lexemes, uses from term
                 where form like regexp_replace(bare_form(%s), '([\\%%_])', '\\\1', 'g') || '%%'
-                    and uses > 0 and lexemes <> '{}' order by uses desc, form limit 200""",
-            [with_],
+                    and uses > 0 and lexemes <> '{}' order by uses desc, form limit %s""",
+            [with_, _MOST_FORMS],
         )
         return await cursor.fetchall()
 
@@ -83,7 +84,8 @@ async def spelt_alike(conn: Connection, word: str) -> list[KnownForm]:
                        + case when sound = dmetaphone(wanted) then 0.35 else 0 end
                        - 0.04 * levenshtein(left(form, 60), left(wanted, 60)) as alike
                    from term, (select bare_form(%s) as wanted) as w
-                   where (form %% wanted or (sound = dmetaphone(wanted) and sound <> ''))
+                   where (form %% wanted or (sound = dmetaphone(wanted) and sound <> ''
+                           and levenshtein(left(form, 60), left(wanted, 60)) <= 2))
                        and form <> wanted and uses > 0 and lexemes <> '{}') as likely
                where alike > 0.25 order by alike desc, uses desc, form limit 3""",
             [word],
@@ -105,58 +107,65 @@ async def sounding_alike(conn: Connection, word: str) -> list[KnownForm]:
         return await cursor.fetchall()
 
 
-async def stretches(
-    conn: Connection, condition: str, query: Query, recording_id: int | None = None, newest: bool = False
-) -> list[StretchRow]:
-    """The stretches that a condition (the text of a `tsquery`) is true of: by how well they answer or the newest first,
-    all of one talk in order of time.
+async def talks(conn: Connection, query: Query) -> list[int] | None:
+    """The talks that the filters of a search leave; None where it has no filter that talks are chosen by."""
+    if query.by is query.series is query.after is query.before is None:
+        return None
+    cursor = await conn.execute(
+        """select id from recording r where removed_at is null
+               and (%(series)s::text is null or series ilike %(series)s)
+               and (%(after)s::date is null or held_on >= %(after)s)
+               and (%(before)s::date is null or held_on < %(before)s)
+               and (%(by)s::text is null or exists (
+                   select from speaker p where p.recording_id = r.id and p.name ilike %(by)s))""",
+        {
+            "by": _within(query.by),
+            "series": _within(query.series),
+            "after": _day(query.after),
+            "before": _day(query.before),
+        },
+    )
+    return [int(str(row[0])) for row in await cursor.fetchall()]
 
-    Of more than `MOST_ANSWERS` stretches, which only common words have, the rest is not compared.
+
+async def stretches(
+    conn: Connection,
+    condition: str,
+    *,
+    talks: Sequence[int] | None = None,
+    used: bool = False,
+    order: Literal["best", "newest", "time"] = "best",
+    most: int = 60,
+) -> list[StretchRow]:
+    """The stretches that a condition (the text of a `tsquery`) is true of, in some talks or all: the best answers first,
+    the newest talks first, or in order of time. `used`: only where a quote was taken.
+
+    Of more than `MOST_ANSWERS` stretches, which only common words have, the rest is not ranked.
     """
-    order = "number" if recording_id is not None else ("held desc, rank desc" if newest else "rank desc, held desc")
-    first = "order by coalesce(r.held_on, r.created_at::date) desc" if newest else ""
+    held = "coalesce(r.held_on, r.created_at::date)"
+    only_used = """and exists (select from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
+        where q.recording_id = s.recording_id and q.removed_at is null
+            and (h.document->'span'->>'start_ms')::int < s.end_ms and (h.document->'span'->>'end_ms')::int > s.start_ms)"""
     async with conn.cursor(row_factory=class_row(StretchRow)) as cursor:
         await cursor.execute(
             f"""select recording_id, first_sentence, last_sentence from (
-                    select s.recording_id, s.number, s.first_sentence, s.last_sentence,
-                        coalesce(r.held_on, r.created_at::date) as held, ts_rank_cd(s.lexemes, %(condition)s::tsquery) as rank
+                    select s.recording_id, s.number, s.first_sentence, s.last_sentence, s.lexemes, {held} as held
                     from stretch s join recording r on r.id = s.recording_id
                     where s.lexemes @@ %(condition)s::tsquery and r.removed_at is null
-                        {_scope(query, recording_id)} {first} limit %(most_answers)s) as answers
-                order by {order}, recording_id desc, number limit %(most)s""",  # noqa: S608 - only constants go in
-            {
-                "condition": condition, "recording": recording_id, "by": _within(query.by), "series": _within(query.series),
-                "after": _day(query.after), "before": _day(query.before), "most_answers": 100_000 if recording_id else MOST_ANSWERS,
-                "most": 100_000 if recording_id else MOST_COMPARED,
-            },
+                        {"and s.recording_id = any(%(talks)s)" if talks is not None else ""} {only_used if used else ""}
+                    {f"order by {held} desc" if order == "newest" else ""} limit %(answers)s) as answers
+                order by {_ORDERS[order]}, recording_id desc, number limit %(most)s""",  # noqa: S608 - only constants go in
+            {"condition": condition, "talks": list(talks or []), "most": most,
+             "answers": most if order == "time" else MOST_ANSWERS},
         )  # fmt: skip
         return await cursor.fetchall()
 
 
-def _scope(query: Query, recording_id: int | None) -> str:
-    """The conditions that the filters of a search make, constants each."""
-    parts = []
-    if recording_id is not None:
-        parts.append("s.recording_id = %(recording)s")
-    if query.by is not None:
-        parts.append(
-            """exists (select from sentence x where x.recording_id = s.recording_id
-                   and x.number between s.first_sentence and s.last_sentence and x.speaker ilike %(by)s)"""
-        )
-    if query.series is not None:
-        parts.append("r.series ilike %(series)s")
-    if query.after is not None:
-        parts.append("r.held_on >= %(after)s")
-    if query.before is not None:
-        parts.append("r.held_on < %(before)s")
-    if query.used:
-        parts.append(
-            """exists (select from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
-                   where q.recording_id = s.recording_id and q.removed_at is null
-                       and (h.document->'span'->>'start_ms')::int < s.end_ms
-                       and (h.document->'span'->>'end_ms')::int > s.start_ms)"""
-        )
-    return "".join(f" and {part}" for part in parts)
+_ORDERS = {
+    "best": "ts_rank_cd(lexemes, %(condition)s::tsquery) desc, held desc",
+    "newest": "held desc, ts_rank_cd(lexemes, %(condition)s::tsquery) desc",
+    "time": "number",
+}
 
 
 def _within(text: str | None) -> str | None:
@@ -170,39 +179,39 @@ def _day(text: str | None) -> date | None:
     return date.fromisoformat(text) if text is not None else None
 
 
-async def sentences(conn: Connection, rows: Sequence[StretchRow]) -> list[list[SearchedSentence]]:
-    """The sentences of some stretches, their words with the lexemes they are searched by."""
+async def sentences(
+    conn: Connection, rows: Sequence[StretchRow], wanted: Collection[str]
+) -> list[list[SearchedSentence]]:
+    """The sentences of some stretches, their words with those of the wanted lexemes that they stand for."""
     cursor = await conn.execute(
-        """select t.place, s.recording_id, s.number, s.first_word, s.speaker, s.words, s.start_ms, s.end_ms
+        """select t.place, s.recording_id, s.number, s.first_word, s.speaker, s.words, s.forms, s.start_ms, s.end_ms
            from unnest(%s::bigint[], %s::int[], %s::int[]) with ordinality as t (recording_id, low, high, place)
            join sentence s on s.recording_id = t.recording_id and s.number between t.low and t.high
            order by t.place, s.number""",
         [[r.recording_id for r in rows], [r.first_sentence for r in rows], [r.last_sentence for r in rows]],
     )
-    found = await cursor.fetchall()
-    known = await lexemes(conn, {word for row in found for word in row[5]})  # type: ignore[attr-defined]
+    found: list[Any] = await cursor.fetchall()
+    cursor = await conn.execute("select form, lexemes[1] from term where lexemes[1] = any(%s)", [list(wanted)])
+    known = {str(form): (str(lexeme),) for form, lexeme in await cursor.fetchall()}
     out: list[list[SearchedSentence]] = [[] for _ in rows]
-    for place, recording_id, number, first_word, speaker, words, start_ms, end_ms in found:
-        one = SearchedSentence(
-            recording_id=recording_id, number=number, first_word=first_word, speaker=speaker, words=words,  # type: ignore[arg-type]
-            lexemes=[known.get(word, ()) for word in words], start_ms=start_ms, end_ms=end_ms,  # type: ignore[arg-type, attr-defined]
+    for place, recording_id, number, first_word, speaker, words, forms, start_ms, end_ms in found:
+        out[place - 1].append(
+            SearchedSentence(
+                recording_id=recording_id, number=number, first_word=first_word, speaker=speaker, words=words, forms=forms,
+                lexemes=[known.get(form, ()) for form in forms], start_ms=start_ms, end_ms=end_ms,
+            )
         )  # fmt: skip
-        out[int(str(place)) - 1].append(one)
     return out
 
 
-async def lexemes(conn: Connection, words: set[str]) -> dict[str, list[str]]:
-    """The lexemes that words of talks are searched by."""
+async def lexemes(conn: Connection, words: set[str]) -> dict[str, str]:
+    """The lexeme that each of some words of talks is searched by; those too common to be searched for are left out."""
     cursor = await conn.execute(
-        "select word, lexemes from unnest(%s::text[]) as word join term on form = bare_form(word)", [list(words)]
+        """select word, lexemes[1] from unnest(%s::text[]) as word join term on form = bare_form(word)
+           where lexemes <> '{}'""",
+        [list(words)],
     )
-    return {str(word): lexemes for word, lexemes in await cursor.fetchall()}  # type: ignore[misc]
-
-
-async def talk_lexemes(conn: Connection, recording_id: int) -> list[SearchedSentence]:
-    """All sentences of a talk, their words with the lexemes they are searched by."""
-    whole = StretchRow(recording_id=recording_id, first_sentence=0, last_sentence=2**31 - 1)
-    return (await sentences(conn, [whole]))[0]
+    return {str(word): str(lexeme) for word, lexeme in await cursor.fetchall()}
 
 
 async def make_stretches(conn: Connection, recording_id: int) -> None:

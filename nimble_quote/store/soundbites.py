@@ -35,21 +35,21 @@ class ChoiceRow:
 async def sentences(conn: Connection, recording_id: int) -> list[TalkSentence]:
     """The sentences of a talk, each word with the lexeme it is searched by."""
     cursor = await conn.execute(
-        """select first_word, speaker, words, starts_ms, ends_ms from sentence where recording_id = %s order by number""",
+        """select first_word, speaker, words, starts_ms, ends_ms, forms from sentence
+           where recording_id = %s order by number""",
         [recording_id],
     )
     rows: list[Any] = await cursor.fetchall()
     cursor = await conn.execute(
-        "select word, lexemes[1] from unnest(%s::text[]) as word join term on form = bare_form(word)",
-        [list({word for row in rows for word in row[2]})],
+        "select form, lexemes[1] from term where form = any(%s)", [list({form for row in rows for form in row[5]})]
     )
-    known: dict[str, str | None] = {str(word): lexeme for word, lexeme in await cursor.fetchall()}  # type: ignore[misc]
+    known: dict[str, str | None] = {str(form): lexeme for form, lexeme in await cursor.fetchall()}  # type: ignore[misc]
     return [
         TalkSentence(
             first_word=first, speaker=speaker, words=words, starts_ms=starts, ends_ms=ends,
-            lexemes=[known.get(word) for word in words],
+            lexemes=[known.get(form) for form in forms],
         )
-        for first, speaker, words, starts, ends in rows
+        for first, speaker, words, starts, ends, forms in rows
     ]  # fmt: skip
 
 
@@ -58,7 +58,7 @@ async def library(conn: Connection, recording_id: int) -> tuple[Mapping[str, int
     cursor = await conn.execute(
         """with here as (
                select distinct lexemes[1] as lexeme from term where form in (
-                   select distinct bare_form(word) from sentence, unnest(words) as word where recording_id = %s))
+                   select distinct form from sentence, unnest(forms) as form where recording_id = %s))
            select lexeme, (select sum(uses) from term where lexemes[1] = lexeme) from here where lexeme is not null""",
         [recording_id],
     )

@@ -63,12 +63,16 @@ def test_a_selection_is_measured_against_every_destination(house: House, demo: i
 
 def test_search_marks_words_in_this_talk_and_says_when_words_are_too_common(house: House, demo: int):
     with house.client as client:
-        hits = client.get("/api/search", params={"q": '"keep the wick short"', "recording": demo}).json()["hits"]
-        common = client.get("/api/search", params={"q": "the of"}).json()
+        address = f"/api/recordings/{demo}/search"
+        marks = client.get(address, params={"q": '"keep the wick short"'}).json()["marks"]
+        words = [
+            w for one in client.get(f"/api/recordings/{demo}/transcript").json()["sentences"] for w in one["words"]
+        ]
+        common = client.get(address, params={"q": "the of"}).json()
         odd = client.get("/api/search", params={"q": 'wi\x00ck "ke\x00ep" \'); drop table quote; --'})
-    assert [" ".join(h["words"][m["first"] : m["end"]]).lower() for h in hits for m in h["marks"]] == [
+    assert [" ".join(words[one["first"] : one["last"] + 1]).lower() for one in marks] == [
         "keep the wick short."] * 2 + ["keep the wick short,"]  # fmt: skip
-    assert common == {"hits": [], "note": "These words are too common to search for. Add a rarer one."}
+    assert common == {"marks": [], "notes": ["These words are too common to search for. Add a rarer one."]}
     assert odd.status_code == 200
 
 

@@ -8,7 +8,7 @@ from collections.abc import Awaitable, Callable
 import httpx
 import psycopg
 
-from nimble_quote.api.searching import Searching
+from nimble_quote.api.searching import Library, Searching
 from nimble_quote.core.search.query import read_query
 from nimble_quote.core.search.wanted import condition
 from nimble_quote.services.thesaurus import Thesaurus
@@ -108,13 +108,14 @@ async def _timed(house: House, asked: list[str]) -> tuple[list[float], list[floa
 
 async def _statement(conn: search.Connection, typed: str) -> Callable[[], Awaitable[object]]:
     """What a search comes down to in SQL: the stretches that answer it, ranked."""
-    searching = Searching(conn=conn, thesaurus=Thesaurus(Settings().thesaurus), query=read_query(typed))
+    searching = Searching(conn=conn, library=Library(Thesaurus(Settings().thesaurus)), query=read_query(typed))
     found = await searching._found()
     without, _ = await searching._wanted(searching.query.without)
     asked = condition(found.wanted, without, every=True) or condition(found.wanted, without, every=False)
     if asked is None:
         return lambda: conn.execute("select 1")
-    return lambda: search.stretches(conn, asked, searching.query)
+    talks = await search.talks(conn, searching.query)
+    return lambda: search.stretches(conn, asked, talks=talks)
 
 
 async def _ms(work: Callable[[], Awaitable[object]]) -> float:

@@ -38,6 +38,7 @@ def stretch(text: str, recording: int = 1, speaker: str = "Ann") -> list[Searche
         out.append(
             SearchedSentence(
                 recording_id=recording, number=number, first_word=first, speaker=speaker, words=words,
+                forms=[w.lower().strip(".,") for w in words],
                 lexemes=[() if w.lower() in COMMON else (w.lower().strip("."),) for w in words],
                 start_ms=number * 5000, end_ms=number * 5000 + 4000,
             )

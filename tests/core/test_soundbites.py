@@ -232,13 +232,13 @@ def test_the_best_set_is_that_of_trying_all(seed: int):
     first = draw.integers(0, sentences, size)
     last = np.minimum(sentences - 1, first + draw.integers(0, 4, size))
     merit = np.round(draw.random(size), 3)
-    vectors = (draw.random((sentences, 5)) < 0.3).astype(np.float32)
+    words = [[str(w) for w in draw.integers(0, 4, 3)] for _ in range(sentences)]
+    pairs = [frozenset(itertools.pairwise(one)) for one in words]
     topics = np.sort(draw.integers(0, 3, sentences))
-    rows = np.array([vectors[a : b + 1].sum(axis=0) for a, b in zip(first, last, strict=True)])
-    sizes = np.linalg.norm(rows, axis=1)
-    cosine = rows @ rows.T / np.maximum(1e-9, np.outer(sizes, sizes))
-    chosen = choose(first, last, merit, count, vectors, topics, each)
-    assert chosen.gain == pytest.approx(brute_force(first, last, merit, count, cosine >= 0.55, topics, each), abs=1e-6)
+    whole = [frozenset().union(*pairs[a : b + 1]) for a, b in zip(first, last, strict=True)]
+    much = [[len(x & y) >= 0.3 * min(len(x), len(y)) for y in whole] for x in whole]
+    chosen = choose(first, last, merit, count, pairs, topics, each)
+    assert chosen.gain == pytest.approx(brute_force(first, last, merit, count, much, topics, each), abs=1e-6)
     assert chosen.gain <= chosen.bound + 1e-9
 
 

@@ -44,7 +44,9 @@ async def test_corrections_are_kept_found_undone_and_redone(conn: Connection):
         (0, "Bo", "Keep every"), (2, "Anna", "lamp's wick short."), (5, "Anna", "A long wick smokes."),
         (9, "Anna", "Robert'); drop table quote; -- said the lamps."),
     ]  # fmt: skip
-    assert [hit.first_word for hit in await search.find(conn, "lamp", recording_id)] == [2, 9]
+    stretches = await search.stretches(conn, "'everi' & 'lamp'", talks=[recording_id])
+    assert [(one.first_sentence, one.last_sentence) for one in stretches] == [(0, 4)]
+    assert await search.stretches(conn, "'vanish'", talks=[recording_id]) == []
     assert [word.text for word in await transcripts.words_between(conn, recording_id, 2, 2)][:3] == [
         "Keep",
         "every",

@@ -11,12 +11,11 @@ from nimble_quote.core.assembly import assemble
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import RenameQuote, StrikeWords, apply_edit, new_quote
 from nimble_quote.core.quote import QuoteDocument
-from nimble_quote.core.search.query import marks, read_query
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.media.probe import SoundTrack, SourceFacts
-from nimble_quote.store import exports, quotes, recordings, search, transcripts
+from nimble_quote.store import exports, quotes, recordings, transcripts
 from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, migrate
 from nimble_quote.store.exports import AttemptLost, CancelRequested
 from tests.core.test_preflight import GOOD
@@ -82,6 +81,7 @@ def test_applied_migrations_are_frozen():
         "0001.task-queue.sql": "7907f213ad1c1ec3",
         "0002.recordings-quotes-exports.sql": "9d0421cb10579982",
         "0003.bringing-in.sql": "b6c58d7ccadd2fd4",
+        "0004.find-and-shortlist.sql": "",
     }
 
 
@@ -113,41 +113,6 @@ async def test_the_schema_refuses_what_the_code_should_never_write(conn: Connect
             async with conn.transaction():
                 await conn.execute(statement.split(";")[0].encode(), [recording_id])
                 await conn.execute("set constraints all immediate")
-
-
-async def found(conn: Connection, typed: str, recording_id: int | None = None) -> list[str]:
-    return [
-        " ".join(
-            f"[{w}]" if any(a <= i < b for a, b in marks(one.stems, stems)) else w for i, w in enumerate(one.words)
-        )
-        for stems in [await search.stems(conn, read_query(typed))]
-        for one in await search.find(conn, typed, recording_id)
-    ]
-
-
-@pytest.mark.parametrize(
-    ("typed", "answers"),
-    [
-        ("wicks", ["Keep the [wick] short.", "A long [wick] smokes."]),
-        ('"keep the wick"', ["[Keep] [the] [wick] short."]),
-        ("wick -long", ["Keep the [wick] short."]),
-        ("lamp", ["Robert'); drop table quote; -- said the [lamps.]"]),
-        ("'); drop table quote; --", ["Robert'); [drop] [table] [quote;] -- said the lamps."]),
-        ("the", []),
-        ("kerosene", []),
-        ("\\ & | ! <-> :* (", []),
-    ],
-)
-async def test_search_finds_by_stem_and_phrase(conn: Connection, typed: str, answers: list[str]):
-    recording_id = await a_recording(conn)
-    assert sorted(await found(conn, typed, recording_id)) == sorted(answers)
-
-
-async def test_search_is_in_one_talk_or_in_all(conn: Connection):
-    first, second = await a_recording(conn), await a_recording(conn, ["Another wick."], "Second")
-    assert len(await found(conn, "wick", first)) == 2
-    assert await found(conn, "wick", second) == ["Another [wick.]"]
-    assert len(await found(conn, "wick")) == 3
 
 
 async def test_undo_and_redo_walk_the_revisions_and_a_new_edit_forgets_the_redo(conn: Connection):

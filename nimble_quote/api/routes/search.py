@@ -28,7 +28,6 @@ from nimble_quote.store.database import Connection
 
 router = APIRouter(prefix="/api")
 
-_SHOWN = 40
 Typed = Annotated[str, Query(max_length=2000)]
 
 
@@ -39,10 +38,16 @@ class SearchAsked(BaseModel):
 
 
 @router.get("/search")
-async def find(q: Typed, conn: TheConnection, house: TheHouse, order: Literal["best", "newest"] = "best") -> SearchView:
+async def find(
+    q: Typed,
+    conn: TheConnection,
+    house: TheHouse,
+    order: Literal["best", "newest"] = "best",
+    count: Annotated[int, Query(ge=1, le=100)] = 20,
+) -> SearchView:
     """The passages of all talks that answer a search."""
     query = read_query(q)
-    searching = Searching(conn=conn, thesaurus=house.thesaurus, query=query, newest=order == "newest")
+    searching = Searching(conn=conn, library=house.library, query=query, newest=order == "newest", count=count)
     passages, notes = await searching.passages()
     tell = _Telling(conn)
     await tell.load(one.recording_id for passage in passages for one in (passage, *passage.also))
@@ -53,13 +58,13 @@ async def find(q: Typed, conn: TheConnection, house: TheHouse, order: Literal["b
         bare=query.bare, by=query.by, series=query.series, after=query.after, before=query.before, used=query.used,
         wide=query.wide,
     )  # fmt: skip
-    return SearchView(asked=asked, passages=views[:_SHOWN], notes=notes, more=len(views) > _SHOWN)
+    return SearchView(asked=asked, passages=views[:count], notes=notes, more=len(views) > count)
 
 
 @router.get("/recordings/{recording_id}/search")
 async def find_in_talk(recording_id: int, q: Typed, conn: TheConnection, house: TheHouse) -> TalkMarks:
     """Where in one talk a search is answered."""
-    searching = Searching(conn=conn, thesaurus=house.thesaurus, query=read_query(q), recording_id=recording_id)
+    searching = Searching(conn=conn, library=house.library, query=read_query(q), recording_id=recording_id)
     places, notes = await searching.places()
     return TalkMarks(marks=[MarkedWords(first=a, last=b - 1, start_ms=ms) for a, b, ms in places], notes=notes)
 

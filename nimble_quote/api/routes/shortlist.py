@@ -131,7 +131,7 @@ async def compare_quotes(a: int, b: int, conn: TheConnection) -> list[ComparedQu
         told.append((quote_id, await spoken_lines(conn, recording.id, words)))
     texts = [[word for line in lines for word in line.words] for _, lines in told]
     known = await search.lexemes(conn, {word for text in texts for word in text})
-    first, second = ([next(iter(known.get(word, ())), None) for word in text] for text in texts)
+    first, second = ([known.get(word) for word in text] for text in texts)
     return [
         ComparedQuote(quote_id=quote_id, lines=lines, shared=shared)
         for (quote_id, lines), shared in zip(told, shared_words(first, second), strict=True)

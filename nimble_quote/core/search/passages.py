@@ -28,13 +28,15 @@ _SHORTEST_STORY = 8
 
 @dataclass(frozen=True, kw_only=True)
 class SearchedSentence:
-    """A sentence of a talk, its words with their lexemes."""
+    """A sentence of a talk; its words have those of the lexemes searched for that they stand for."""
 
     recording_id: int
     number: int
     first_word: int
     speaker: str | None
     words: Sequence[str]
+    forms: Sequence[str]
+    """The words in small letters, without accents and punctuation."""
     lexemes: Lexemes
     start_ms: int
     end_ms: int
@@ -85,79 +87,104 @@ def best_passage(
 
     With `by`, one of the sentences with a mark must be said by somebody with this in their name.
     """
-    starts = [0, *itertools.accumulate(len(one.words) for one in stretch)]
+    hits = _hits(stretch, wanted)
+    places = sorted(
+        {
+            hit.sentence
+            for hit in hits
+            if by is None or by.casefold() in (stretch[hit.sentence].speaker or "").casefold()
+        }
+    )
+    windows = [_window(hits, place, len(wanted)) for place in places]
+    best = max((_judged(hits, wanted, *window) for window in windows), key=lambda one: one.score, default=None)
+    return _passage(stretch, hits, wanted, best) if best else None
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Hit:
+    """Words `start` to `end` (half-open) of a stretch that answer a part; `exact` is the share that stands as typed."""
+
+    part: int
+    start: int
+    end: int
+    sentence: int
+    exact: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Judged:
+    first: int
+    last: int
+    score: float
+
+
+def _hits(stretch: Sequence[SearchedSentence], wanted: Sequence[Wanted]) -> list[_Hit]:
+    """All hits in a stretch, in order."""
     text = [word for one in stretch for word in one.lexemes]
-    found = [(part, marks(text, part)) for part in wanted if part.told]
+    forms = [form for one in stretch for form in one.forms]
     owners = [number for number, one in enumerate(stretch) for _ in one.words]
-    places = {owners[at] for _, hits in found for hit in hits for at in range(*hit)}
-    if by is not None:
-        places = {at for at in places if by.casefold() in (stretch[at].speaker or "").casefold()}
-    best: Passage | None = None
-    for first in sorted(places):
-        for last in (at for at in sorted(places) if first <= at < first + WIDEST):
-            one = _judged(stretch, starts, found, first, last)
-            if best is None or one.score > best.score:
-                best = one
-    return _rounded(stretch, found, best) if best else None
+    found = []
+    for place, part in enumerate(wanted):
+        typed = {word.casefold() for word in part.part.words}
+        found += [
+            _Hit(
+                part=place, start=a, end=b, sentence=owners[a],
+                exact=sum(form in typed for form in forms[a:b]) / (b - a),
+            )
+            for a, b in marks(text, part)
+        ]  # fmt: skip
+    return sorted(found, key=lambda hit: (hit.start, hit.end, hit.part))
 
 
-def _judged(
-    stretch: Sequence[SearchedSentence],
-    starts: Sequence[int],
-    found: Sequence[tuple[Wanted, list[tuple[int, int]]]],
-    first: int,
-    last: int,
-) -> Passage:
-    low, high = starts[first], starts[last + 1]
-    inside = [(part, [hit for hit in hits if low <= hit[0] and hit[1] <= high]) for part, hits in found]
-    have = [(part, hits) for part, hits in inside if hits]
-    missing = tuple(" ".join(part.part.words) for part, hits in inside if not hits)
-    total = sum(part.weight for part, _ in inside)
-    complete = sum(part.weight for part, _ in have) / total
-    wide, in_order = _tightest([hits for _, hits in have])
-    needed = sum(len(part.slots) for part, _ in have)
-    phrase = 0.5 if len(have) > 1 and in_order and wide == needed and not missing else 0.0
-    all_marks = merged_marks([hit for _, hits in have for hit in hits])
-    words = [word for one in stretch[first : last + 1] for word in one.words]
-    exact = _exactness(words, [(a - low, b - low) for a, b in all_marks], [part for part, _ in have])
-    return Passage(
-        sentences=tuple(stretch[first : last + 1]),
-        marks=tuple((a - low, b - low) for a, b in all_marks),
-        score=complete + 0.5 * min(1.0, needed / max(1, wide)) + phrase + 0.2 * exact,
-        missing=missing,
+def _window(hits: Sequence[_Hit], first: int, parts: int) -> tuple[int, int]:
+    """The fewest sentences from a place on that have every part there is to have within `WIDEST`."""
+    have: set[int] = set()
+    last = first
+    for hit in hits:
+        if first <= hit.sentence < first + WIDEST and hit.part not in have:
+            have.add(hit.part)
+            last = max(last, hit.sentence)
+            if len(have) == parts:
+                break
+    return first, last
+
+
+def _judged(hits: Sequence[_Hit], wanted: Sequence[Wanted], first: int, last: int) -> _Judged:
+    inside = [hit for hit in hits if first <= hit.sentence <= last]
+    have = {hit.part for hit in inside}
+    told = [place for place, part in enumerate(wanted) if part.told]
+    complete = sum(wanted[part].weight for part in have) / sum(wanted[part].weight for part in told)
+    wide, in_order = _tightest(inside, sorted(have))
+    needed = sum(len(wanted[part].slots) for part in have)
+    phrase = 0.5 if len(have) > 1 and in_order and wide == needed and len(have) == len(told) else 0.0
+    exact = sum(hit.exact for hit in inside) / len(inside)
+    return _Judged(
+        first=first, last=last, score=complete + 0.5 * min(1.0, needed / max(1, wide)) + phrase + 0.2 * exact
     )
 
 
-def _tightest(hits: Sequence[Sequence[tuple[int, int]]]) -> tuple[int, bool]:
+def _tightest(hits: Sequence[_Hit], parts: Sequence[int]) -> tuple[int, bool]:
     """The fewest words that hold one hit of each part, and whether they are in the order of the parts there."""
-    if not hits:
-        return 0, False
-    tagged = sorted((start, end, part) for part, ranges in enumerate(hits) for start, end in ranges)
-    newest: dict[int, tuple[int, int]] = {}
+    newest: dict[int, _Hit] = {}
     best, in_order = math.inf, False
-    for start, end, part in tagged:
-        newest[part] = (start, end)
-        if len(newest) < len(hits):
+    for hit in hits:
+        newest[hit.part] = hit
+        if len(newest) < len(parts):
             continue
-        wide = max(e for _, e in newest.values()) - min(s for s, _ in newest.values())
-        ordered = all(newest[a][1] <= newest[a + 1][0] for a in range(len(hits) - 1))
+        wide = max(one.end for one in newest.values()) - min(one.start for one in newest.values())
+        ordered = all(newest[a].end <= newest[b].start for a, b in itertools.pairwise(parts))
         if (wide, not ordered) < (best, not in_order):
             best, in_order = wide, ordered
     return int(best), in_order
 
 
-def _exactness(words: Sequence[str], ranges: Iterable[tuple[int, int]], wanted: Sequence[Wanted]) -> float:
-    typed = {word.casefold() for part in wanted for word in part.part.words}
-    marked = [words[at].strip(".,;:!?…\"'“”‘’()").casefold() for a, b in ranges for at in range(a, b)]
-    return sum(word in typed for word in marked) / len(marked) if marked else 0.0
-
-
-def _rounded(
-    stretch: Sequence[SearchedSentence], found: Sequence[tuple[Wanted, list[tuple[int, int]]]], passage: Passage
+def _passage(
+    stretch: Sequence[SearchedSentence], hits: Sequence[_Hit], wanted: Sequence[Wanted], best: _Judged
 ) -> Passage:
-    """A short passage with the sentence after it, or else before it, so that it can be understood."""
-    numbers = [one.number for one in stretch]
-    first, last = numbers.index(passage.sentences[0].number), numbers.index(passage.sentences[-1].number)
+    """What was judged best as a passage; a short one with the sentence after it, or else before it, so that it can be
+    understood."""
+    first, last = best.first, best.last
+    have = {hit.part for hit in hits if first <= hit.sentence <= last}
     while sum(len(one.words) for one in stretch[first : last + 1]) < ENOUGH_WORDS:
         if last + 1 < len(stretch):
             last += 1
@@ -166,10 +193,13 @@ def _rounded(
         else:
             break
     sentences = tuple(stretch[first : last + 1])
-    low = stretch[first].first_word - stretch[0].first_word
-    high = low + sum(len(one.words) for one in sentences)
-    ranges = merged_marks([hit for _, hits in found for hit in hits if low <= hit[0] and hit[1] <= high])
-    return replace(passage, sentences=sentences, marks=tuple((a - low, b - low) for a, b in ranges))
+    low = sentences[0].first_word - stretch[0].first_word
+    ranges = merged_marks([(hit.start - low, hit.end - low) for hit in hits if first <= hit.sentence <= last])
+    high = sum(len(one.words) for one in sentences)
+    missing = [" ".join(part.part.words) for place, part in enumerate(wanted) if part.told and place not in have]
+    return Passage(
+        sentences=sentences, marks=tuple((a, min(b, high)) for a, b in ranges), score=best.score, missing=tuple(missing)
+    )
 
 
 def apart(passages: Iterable[Passage]) -> list[Passage]:
@@ -187,8 +217,8 @@ def apart(passages: Iterable[Passage]) -> list[Passage]:
 def by_story(passages: Sequence[Passage]) -> list[Passage]:
     """The passages in order, those from other talks that tell a story told before put under the first that does.
 
-    Two tell the same story where `SAME_STORY` of the shorter one's pairs of neighbouring searchable words are in the
-    other (containment of shingles, Broder 1997).
+    Two tell the same story where `SAME_STORY` of the shorter one's pairs of neighbouring longer words are in the other
+    (containment of shingles, Broder 1997).
     """
     leaders: list[tuple[set[tuple[str, str]], list[Passage]]] = []
     for one in passages:
@@ -205,7 +235,7 @@ def by_story(passages: Sequence[Passage]) -> list[Passage]:
 
 
 def _pairs(passage: Passage) -> set[tuple[str, str]]:
-    told = [min(word) for one in passage.sentences for word in one.lexemes if word]
+    told = [form for one in passage.sentences for form in one.forms if len(form) > 3]
     return set(itertools.pairwise(told))
 
 

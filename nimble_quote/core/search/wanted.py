@@ -85,10 +85,12 @@ def marks(text: Lexemes, wanted: Wanted) -> list[tuple[int, int]]:
     if wanted.part.kind == "near":
         return _marks_near(text, wanted.told)
     wide = len(wanted.slots)
+    sure = next(i for i, slot in enumerate(wanted.slots) if not slot.common)
+    starts = (i - sure for i, word in enumerate(text) if word and _answers(word, wanted.slots[sure]))
     return [
         (at, at + wide)
-        for at in range(len(text) - wide + 1)
-        if all(_answers(text[at + i], slot) for i, slot in enumerate(wanted.slots))
+        for at in starts
+        if 0 <= at <= len(text) - wide and all(_answers(text[at + i], slot) for i, slot in enumerate(wanted.slots))
     ]
 
 
@@ -97,7 +99,7 @@ def _answers(word: Collection[str], slot: Slot) -> bool:
 
 
 def _marks_near(text: Lexemes, slots: Sequence[Slot]) -> list[tuple[int, int]]:
-    places = [[i for i, word in enumerate(text) if _answers(word, slot)] for slot in slots]
+    places = [[i for i, word in enumerate(text) if word and _answers(word, slot)] for slot in slots]
     found: set[int] = set()
     for here, there in itertools.pairwise(places):
         for a in here:

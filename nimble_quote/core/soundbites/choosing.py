@@ -7,6 +7,8 @@ spans could be above it is bounded by weighted interval scheduling, which leaves
     gain of the set  <=  gain of the best set there is  <=  bound
 """
 
+import itertools
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -18,13 +20,16 @@ from scipy.sparse import coo_array
 from nimble_quote.core.soundbites.facts import Numbers
 from nimble_quote.core.soundbites.merits import Indices
 
-MUCH_ALIKE = 0.55
-"""Spans whose wording is this alike (cosine of tf-idf) are not offered together."""
+MUCH_ALIKE = 0.3
+"""Spans are not offered together where so much of the shorter one's wording is in the other: its pairs of telling words
+that follow one another (containment of shingles, Broder 1997)."""
 WORTH = 0.6
 """A span of less merit than this adds nothing to a set, so that a talk with little in it is offered little."""
 _POOL = 300
 _EACH_START = 5
-_SECONDS = 5.0
+_MOST_ALIKE = 6_000
+"""With more pairs of spans that are worded alike than this, no best set can be proven in time."""
+_SECONDS = 20.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,19 +46,19 @@ def choose(
     last: Indices,
     merit: Numbers,
     count: int,
-    vectors: NDArray[np.float32],
+    pairs: Sequence[frozenset[tuple[str, str]]],
     topics: NDArray[np.int64],
     each_topic: int,
 ) -> Chosen:
     """At most `count` spans of the greatest summed gain, at most `each_topic` that begin in one topic.
 
-    `vectors` has a row a sentence, `topics` the number of each sentence's topic.
+    `pairs` and `topics` are for each sentence its pairs of words and the number of its topic.
     """
     if not len(first) or count < 1:
         return Chosen(places=(), gain=0.0, bound=0.0)
     gain = np.maximum(0.0, merit - WORTH)
     pool = _pool(first, last, gain, _POOL + 6 * count)
-    wanted = _solved(first[pool], last[pool], gain[pool], count, vectors, topics, each_topic)
+    wanted = _solved(first[pool], last[pool], gain[pool], count, pairs, topics, each_topic)
     places = pool[wanted]
     order = sorted(places.tolist(), key=lambda i: (-merit[i], first[i]))
     return Chosen(places=tuple(order), gain=float(gain[places].sum()), bound=upper_bound(first, last, gain, count))
@@ -75,7 +80,7 @@ def _solved(
     last: Indices,
     gain: Numbers,
     count: int,
-    vectors: NDArray[np.float32],
+    pairs: Sequence[frozenset[tuple[str, str]]],
     topics: NDArray[np.int64],
     each_topic: int,
 ) -> NDArray[np.bool_]:
@@ -85,7 +90,10 @@ def _solved(
     rows: list[tuple[Sequence[int], float]] = [(range(size), float(count))]
     # Spans overlap where one of them begins inside the other: one constraint for each sentence that one begins with.
     rows += [(np.flatnonzero((first <= at) & (at <= last)).tolist(), 1.0) for at in np.unique(first).tolist()]
-    rows += [(pair, 1.0) for pair in _alike(first, last, vectors)]
+    much_alike = alike(first, last, pairs)
+    if len(much_alike) > _MOST_ALIKE:
+        return _one_by_one(first, last, gain, count, much_alike, topics[first], each_topic)
+    rows += [(pair, 1.0) for pair in much_alike]
     begun = topics[first]
     rows += [(np.flatnonzero(begun == topic).tolist(), float(each_topic)) for topic in np.unique(begun).tolist()]
     at_row = np.concatenate([np.full(len(members), i) for i, (members, _) in enumerate(rows)])
@@ -105,15 +113,41 @@ def _solved(
     return np.asarray(solved.x > 0.5)
 
 
-def _alike(first: Indices, last: Indices, vectors: NDArray[np.float32]) -> list[list[int]]:
+def _one_by_one(
+    first: Indices,
+    last: Indices,
+    gain: Numbers,
+    count: int,
+    much_alike: Sequence[Sequence[int]],
+    begun: NDArray[np.int64],
+    each_topic: int,
+) -> NDArray[np.bool_]:
+    """The best span, the best that goes with it, and so on: for a talk that says the same all over, where the best set
+    can't be proven in time. How far it may be from it, the bound tells."""
+    beside: dict[int, set[int]] = {}
+    for a, b in much_alike:
+        beside.setdefault(a, set()).add(b)
+        beside.setdefault(b, set()).add(a)
+    taken: list[int] = []
+    for i in np.argsort(-gain, kind="stable").tolist():
+        apart = all(last[i] < first[j] or last[j] < first[i] for j in taken)
+        unlike = beside.get(i, set()).isdisjoint(taken)
+        if len(taken) < count and apart and unlike and sum(begun[j] == begun[i] for j in taken) < each_topic:
+            taken.append(i)
+    return np.isin(np.arange(len(gain)), taken)
+
+
+def alike(first: Indices, last: Indices, pairs: Sequence[frozenset[tuple[str, str]]]) -> list[list[int]]:
     """Pairs of spans that don't overlap and are worded much alike."""
-    running = np.concatenate([np.zeros((1, vectors.shape[1]), np.float32), np.cumsum(vectors, axis=0)])
-    rows = running[last + 1] - running[first]
-    sizes = np.linalg.norm(rows, axis=1, keepdims=True)
-    unit = np.divide(rows, sizes, out=np.zeros_like(rows), where=sizes > 0)
-    a, b = np.nonzero(np.triu(unit @ unit.T >= MUCH_ALIKE, 1))
-    apart = (last[a] < first[b]) | (last[b] < first[a])
-    return [[int(x), int(y)] for x, y in zip(a[apart], b[apart], strict=True)]
+    whole = [frozenset[tuple[str, str]]().union(*pairs[a : b + 1]) for a, b in zip(first, last, strict=True)]
+    holders: dict[tuple[str, str], list[int]] = {}
+    for place, one in enumerate(whole):
+        for pair in one:
+            holders.setdefault(pair, []).append(place)
+    shared: Counter[tuple[int, int]] = Counter()
+    for places in holders.values():
+        shared.update((a, b) for a, b in itertools.combinations(places, 2) if last[a] < first[b] or last[b] < first[a])
+    return [[a, b] for (a, b), both in sorted(shared.items()) if both >= MUCH_ALIKE * min(len(whole[a]), len(whole[b]))]
 
 
 def upper_bound(first: Indices, last: Indices, gain: Numbers, count: int) -> float:

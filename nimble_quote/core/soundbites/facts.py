@@ -96,6 +96,8 @@ class Facts:
     speaker: NDArray[np.int64]
     vectors: NDArray[np.float32]
     """A row a sentence: how often it has each lexeme, times the lexeme's rarity."""
+    pairs: tuple[frozenset[tuple[str, str]], ...]
+    """For each sentence, the pairs of its telling lexemes that follow one another."""
     heard: bool
 
 
@@ -131,6 +133,7 @@ def facts_of(talk: TalkToJudge, language: Language) -> Facts:
         telling=_telling(talk),
         speaker=speaker,
         vectors=_vectors(talk),
+        pairs=_pairs(talk),
         heard=talk.levels.size > 0,
     )
 
@@ -262,7 +265,7 @@ def _telling(talk: TalkToJudge) -> Numbers:
             continue
         key = float(np.mean(sorted((keyness.get(lexeme, 0.0) for lexeme in set(told)), reverse=True)[:3]))
         count = len(one.words)
-        short = 1.0 if 5 <= count <= 12 else max(0.0, 1 - (count - 12) / 16) if count > 12 else 0.4
+        short = 1.0 if 3 <= count <= 12 else max(0.0, 1 - (count - 12) / 16) if count > 12 else 0.4
         echo = 1.0 if len(set(told)) < len(told) else 0.0
         out[i] = 0.45 * short + 0.4 * key + 0.15 * echo
     return out
@@ -283,14 +286,20 @@ def _keyness(talk: TalkToJudge) -> dict[str, float]:
 
 
 def _vectors(talk: TalkToJudge) -> NDArray[np.float32]:
-    """Rows of lexeme counts times their rarity among the sentences of the talk (tf-idf, Spärck Jones 1972)."""
-    places: dict[str, int] = {}
-    rows: list[tuple[int, int]] = []
-    for number, one in enumerate(talk.sentences):
-        rows += [(number, places.setdefault(lexeme, len(places))) for lexeme in one.lexemes if lexeme]
+    """Rows of lexeme counts times their rarity among the sentences of the talk (tf-idf, Spärck Jones 1972), for the
+    lexemes that more than one sentence has: the others make no two sentences alike."""
+    among = Counter(lexeme for one in talk.sentences for lexeme in set(one.lexemes) if lexeme)
+    places = {lexeme: place for place, lexeme in enumerate(sorted(one for one, count in among.items() if count > 1))}
     out = np.zeros((len(talk.sentences), max(1, len(places))), np.float32)
-    for number, place in rows:
-        out[number, place] += 1
-    among = (out > 0).sum(axis=0)
-    rarity = np.log((1 + len(talk.sentences)) / (1 + among))
+    for number, one in enumerate(talk.sentences):
+        for lexeme in one.lexemes:
+            if lexeme in places:
+                out[number, places[lexeme]] += 1
+    rarity = np.log((1 + len(talk.sentences)) / (1 + np.maximum(1, (out > 0).sum(axis=0))))
     return np.asarray(out * rarity, np.float32)
+
+
+def _pairs(talk: TalkToJudge) -> tuple[frozenset[tuple[str, str]], ...]:
+    """For each sentence, the pairs of words that tell something and follow one another."""
+    told = ([lexeme for lexeme in one.lexemes if lexeme] for one in talk.sentences)
+    return tuple(frozenset(itertools.pairwise(lexemes)) for lexemes in told)

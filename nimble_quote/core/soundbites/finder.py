@@ -81,7 +81,7 @@ class Finder:
         spans = spans.chosen(wanted)
         each = count if topic is not None else max(1, math.ceil(2 * count / max(1, len(self.topics))))
         chosen = choose(
-            spans.first, spans.last, spans.merits(weights), count, self.facts.vectors, of_topic, each
+            spans.first, spans.last, spans.merits(weights), count, self.facts.pairs, of_topic, each
         )  # fmt: skip
         told = self._told(spans.chosen(np.array(chosen.places, int)), destinations, weights)
         gap = (chosen.bound - chosen.gain) / chosen.bound if chosen.bound else 0.0

@@ -49,28 +49,37 @@ class Language(Frozen):
     """What transcripts write, in brackets, for an audience that laughs or claps."""
 
     @cached_property
-    def phrases(self) -> dict[str, tuple[Phrase, ...]]:
-        """Each word list split into words, the longest entries first."""
-        lists = {name: value for name, value in self if isinstance(value, tuple)}
-        return {
-            name: tuple(sorted((tuple(one.split()) for one in entries), key=len, reverse=True))
-            for name, entries in lists.items()
-        }
+    def _by_first(self) -> dict[str, dict[str, tuple[Phrase, ...]]]:
+        """For each word list and first word, the entries that begin with it, the longest first."""
+        return {name: _by_end(value, 0) for name, value in self if isinstance(value, tuple)}
+
+    @cached_property
+    def _by_last(self) -> dict[str, dict[str, tuple[Phrase, ...]]]:
+        return {name: _by_end(value, -1) for name, value in self if isinstance(value, tuple)}
 
     def opening(self, words: Sequence[str], of: str) -> str | None:
         """The entry of a word list that some words begin with."""
-        return next((" ".join(one) for one in self.phrases[of] if tuple(words[: len(one)]) == one), None)
+        entries = self._by_first[of].get(words[0], ()) if words else ()
+        return next((" ".join(one) for one in entries if tuple(words[: len(one)]) == one), None)
 
     def closing(self, words: Sequence[str], of: str) -> str | None:
         """The entry of a word list that some words end with."""
-        return next((" ".join(one) for one in self.phrases[of] if tuple(words[-len(one) :]) == one), None)
+        entries = self._by_last[of].get(words[-1], ()) if words else ()
+        return next((" ".join(one) for one in entries if tuple(words[-len(one) :]) == one), None)
 
     def within(self, words: Sequence[str], of: str) -> list[str]:
         """The entries of a word list in some words, in order, none counted twice."""
-        found, at = [], 0
+        found, at, first = [], 0, self._by_first[of]
         while at < len(words):
-            one = self.opening(words[at:], of)
+            one = self.opening(words[at:], of) if words[at] in first else None
             if one is not None:
                 found.append(one)
             at += len(one.split()) if one is not None else 1
         return found
+
+
+def _by_end(entries: Sequence[str], end: int) -> dict[str, tuple[Phrase, ...]]:
+    out: dict[str, list[Phrase]] = {}
+    for one in sorted((tuple(entry.split()) for entry in entries), key=len, reverse=True):
+        out.setdefault(one[end], []).append(one)
+    return {word: tuple(phrases) for word, phrases in out.items()}

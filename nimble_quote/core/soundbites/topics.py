@@ -23,6 +23,8 @@ _SMOOTHED = 4
 _REACH = 120
 """Sentences farther apart are not compared: a word said an hour later is no sign of one topic."""
 _SHORTEST = 4
+_LONGEST = 5
+"""No topic has more than so many times as many sentences as there would be in each if all were alike."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,7 +43,7 @@ def topics_of(
     count = len(sentences)
     length = sentences[-1].end_ms - sentences[0].start_ms
     wanted = min(MOST, max(FEWEST, round(math.sqrt(length / EACH_MS) + length / EACH_MS)), max(1, count // _SHORTEST))
-    edges = segments(likeness(vectors), wanted, min(_SHORTEST, max(1, count // wanted)))
+    edges = segments(likeness(vectors), wanted, min(_SHORTEST, max(1, count // wanted)), _LONGEST * count // wanted)
     bounds = list(itertools.pairwise([*edges, count]))
     return tuple(
         Topic(first=a, last=b - 1, phrases=phrases)
@@ -52,18 +54,22 @@ def topics_of(
 def likeness(vectors: NDArray[np.float32]) -> Numbers:
     """How alike each two sentences are (cosine), each taken with its neighbours, since single sentences are short."""
     count = len(vectors)
-    steps = np.abs(np.arange(count)[:, None] - np.arange(count)[None, :])
-    near = np.where(steps <= _SMOOTHED, np.exp(-0.5 * steps), 0.0).astype(np.float32)
-    smooth = near @ vectors
+    smooth = vectors.copy()
+    for step in range(1, min(_SMOOTHED, count - 1) + 1):
+        smooth[step:] += np.exp(np.float32(-0.5 * step)) * vectors[:-step]
+        smooth[:-step] += np.exp(np.float32(-0.5 * step)) * vectors[step:]
     sizes = np.linalg.norm(smooth, axis=1, keepdims=True)
     unit = np.divide(smooth, sizes, out=np.zeros_like(smooth), where=sizes > 0)
-    return np.where(steps <= _REACH, unit @ unit.T, 0.0).astype(float)
+    alike = (unit @ unit.T).astype(float)
+    return np.triu(np.tril(alike, _REACH), -_REACH)
 
 
-def segments(alike: Numbers, wanted: int, shortest: int = 1) -> list[int]:
-    """The first sentence of each of `wanted` segments with the least normalised cut, exactly."""
+def segments(alike: Numbers, wanted: int, shortest: int = 1, longest: int | None = None) -> list[int]:
+    """The first sentence of each of `wanted` segments, none shorter or longer than told, with the least normalised cut,
+    exactly."""
     count = len(alike)
     wanted = max(1, min(wanted, count // shortest))
+    reach = max(longest or count, -(-count // wanted))
     square = np.zeros((count + 1, count + 1))
     square[1:, 1:] = alike.cumsum(axis=0).cumsum(axis=1)
     volume = np.concatenate([[0.0], np.cumsum(alike.sum(axis=1))])
@@ -72,14 +78,13 @@ def segments(alike: Numbers, wanted: int, shortest: int = 1) -> list[int]:
     best[0, 0] = 0.0
     came = np.zeros((wanted + 1, count + 1), int)
     for end in range(shortest, count + 1):
-        starts = np.arange(0, end - shortest + 1)
+        starts = np.arange(max(0, end - reach), end - shortest + 1)
         inside = diagonal[end] - 2 * square[starts, end] + diagonal[starts]
         size = volume[end] - volume[starts]
         cost = np.divide(size - inside, size, out=np.zeros(len(starts)), where=size > 1e-12)
-        for segment in range(1, wanted + 1):
-            total = best[segment - 1, starts] + cost
-            at = int(np.argmin(total))
-            best[segment, end], came[segment, end] = total[at], starts[at]
+        total = best[:-1, starts] + cost
+        came[1:, end] = starts[total.argmin(axis=1)]
+        best[1:, end] = total.min(axis=1)
     edges, end = [], count
     for segment in range(wanted, 0, -1):
         end = int(came[segment, end])
@@ -92,7 +97,7 @@ def key_phrases(
 ) -> list[tuple[str, ...]]:
     """The words and pairs of words that each stretch of a talk has more than the rest of it.
 
-    Ranked by log-likelihood ratio (Dunning 1993); shown in the form that is said most often.
+    Ranked by log-likelihood ratio (Dunning 1993); shown in the form in which they are first said.
     """
     counted = [_phrases(sentences[a:b], plain) for a, b in bounds]
     total: Counter[tuple[str, ...]] = Counter()
@@ -114,33 +119,32 @@ def key_phrases(
 
 def _phrases(
     sentences: Sequence[TalkSentence], plain: Collection[str]
-) -> tuple[Counter[tuple[str, ...]], dict[tuple[str, ...], Counter[str]]]:
+) -> tuple[Counter[tuple[str, ...]], dict[tuple[str, ...], str]]:
+    """How often each word and pair of words that tell something is said, and how it is first said."""
     counts: Counter[tuple[str, ...]] = Counter()
-    forms: dict[tuple[str, ...], Counter[str]] = {}
+    forms: dict[tuple[str, ...], str] = {}
     for one in sentences:
-        told = list(zip(one.lexemes, one.bare, strict=True))
-        for at, (lexeme, form) in enumerate(told):
-            if lexeme is None or len(form) < 3 or form in plain:
+        told = [
+            (lexeme, form) if lexeme and len(form) >= 3 and form not in plain else None
+            for lexeme, form in zip(one.lexemes, one.bare, strict=True)
+        ]
+        for here, following in itertools.zip_longest(told, told[1:]):
+            if here is None:
                 continue
-            runs: list[tuple[tuple[str, ...], str]] = [((lexeme,), form)]
-            if (
-                at + 1 < len(told)
-                and (other := told[at + 1][0])
-                and len(told[at + 1][1]) >= 3
-                and told[at + 1][1] not in plain
-            ):
-                runs.append(((lexeme, other), f"{form} {told[at + 1][1]}"))
-            for phrase, text in runs:
-                counts[phrase] += 1
-                forms.setdefault(phrase, Counter())[text] += 1
+            counts[here[:1]] += 1
+            forms.setdefault(here[:1], here[1])
+            if following is not None:
+                pair = (here[0], following[0])
+                counts[pair] += 1
+                forms.setdefault(pair, f"{here[1]} {following[1]}")
     return counts, forms
 
 
-def _apart(ranked: Sequence[tuple[str, ...]], forms: dict[tuple[str, ...], Counter[str]], most: int) -> tuple[str, ...]:
+def _apart(ranked: Sequence[tuple[str, ...]], forms: dict[tuple[str, ...], str], most: int) -> tuple[str, ...]:
     kept: list[tuple[str, ...]] = []
     for phrase in ranked:
         if len(kept) == most:
             break
         if not any(set(phrase) & set(other) for other in kept):
             kept.append(phrase)
-    return tuple(min(forms[one].items(), key=lambda form: (-form[1], form[0]))[0] for one in kept)
+    return tuple(forms[one] for one in kept)

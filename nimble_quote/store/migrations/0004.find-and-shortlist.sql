@@ -11,9 +11,14 @@ alter text search configuration spoken
     alter mapping for hword, hword_part, word with unaccent, english_stem;
 
 -- A word of a talk as searches compare it: small letters, without accents and punctuation around it.
-create function bare_form(word text) returns text language sql stable parallel safe as $$
+create function bare_form(word text) returns text language sql immutable parallel safe as $$
     select lower(regexp_replace(public.unaccent('public.unaccent', word), '^[^[:alnum:]]+|[^[:alnum:]]+$', '', 'g'))
 $$;
+
+create function bare_forms(words text[]) returns text[] language sql immutable parallel safe as $$
+    select array(select public.bare_form(word) from unnest(words) with ordinality as w (word, place) order by place)
+$$;
+alter table sentence add column forms text[] not null generated always as (bare_forms(words)) stored;
 
 -- The lexemes of a word in the order they stand in it; none where it is too common to be searched for.
 create function lexemes_of(word text) returns text[] language sql immutable parallel safe as $$
@@ -47,7 +52,7 @@ $$;
 create function count_added_terms() returns trigger language plpgsql as $$
 begin
     perform count_terms(array_agg(form), array_agg(n)) from (
-        select bare_form(word) as form, count(*) as n from added, unnest(words) as word group by 1) as counted
+        select form, count(*) as n from added, unnest(forms) as form group by 1) as counted
     where form <> '';
     return null;
 end
@@ -55,7 +60,7 @@ $$;
 create function count_dropped_terms() returns trigger language plpgsql as $$
 begin
     perform count_terms(array_agg(form), array_agg(-n)) from (
-        select bare_form(word) as form, count(*) as n from dropped, unnest(words) as word group by 1) as counted
+        select form, count(*) as n from dropped, unnest(forms) as form group by 1) as counted
     where form <> '';
     return null;
 end
@@ -78,7 +83,7 @@ create function count_all_terms() returns void language sql as $$
     delete from term;
     insert into term (form, lexemes, sound, uses)
         select form, lexemes_of(form), dmetaphone(form), n
-        from (select bare_form(word) as form, count(*) as n from sentence, unnest(words) as word group by 1) as counted
+        from (select form, count(*) as n from sentence, unnest(forms) as form group by 1) as counted
         where form <> '';
 $$;
 do $$ begin perform count_all_terms(); end $$;

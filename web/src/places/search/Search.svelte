@@ -25,7 +25,7 @@
 
 	$effect(() => {
 		const q = typed;
-		untrack(() => void house.trying(() => searching.ask(q)));
+		untrack(() => void house.trying(() => searching.begin(q)));
 	});
 
 	const search = (text: string) => goto(text.trim() ? `/search?q=${encodeURIComponent(text)}` : '/search', { keepFocus: true, noScroll: true });
@@ -90,6 +90,7 @@
 				<PassageCard {passage} {searching} {typed} current={i === searching.at} onkeep={keep} />
 			{/each}
 		</div>
+		{#if searching.answer.more && searching.count < 100}<Button onclick={() => house.trying(() => searching.more(typed))}>Show more</Button>{/if}
 	{:else if searching.choices}
 		{#each [{ name: 'Saved searches', list: searching.choices.saved }, { name: 'Recent searches', list: searching.choices.recent }] as group (group.name)}
 			{#if group.list.length}

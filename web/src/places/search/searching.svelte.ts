@@ -5,6 +5,7 @@ import { Sequence, stretch } from '$player/sequence.svelte';
 
 /** Heard before the first word and after the last. */
 const AIR_MS = 120;
+const FIRST_COUNT = 20;
 
 export const nameOf = (passage: Passage) => `${passage.recording_id}-${passage.first_word}`;
 
@@ -12,6 +13,8 @@ export class Searching {
 	answer = $state.raw<SearchAnswer | null>(null);
 	choices = $state.raw<SearchChoices | null>(null);
 	order = $state<'best' | 'newest'>('best');
+	/** So many passages are asked for. */
+	count = $state(FIRST_COUNT);
 	/** The passage that keys act on. */
 	at = $state(0);
 	/** Passages kept since they were found, by name: the quote's number. */
@@ -28,6 +31,19 @@ export class Searching {
 		this.choices = await ask(api.GET('/api/searches'));
 	}
 
+	/** Asks something new. */
+	async begin(typed: string): Promise<void> {
+		this.count = FIRST_COUNT;
+		this.at = 0;
+		this.kept = new Map();
+		await this.ask(typed);
+	}
+
+	async more(typed: string): Promise<void> {
+		this.count = 100;
+		await this.ask(typed);
+	}
+
 	async ask(typed: string): Promise<void> {
 		const asking = ++this.#asking;
 		this.sequence.stop();
@@ -35,11 +51,10 @@ export class Searching {
 			this.answer = null;
 			return;
 		}
-		const found = await ask(api.GET('/api/search', { params: { query: { q: typed, order: this.order } } }));
+		const found = await ask(api.GET('/api/search', { params: { query: { q: typed, order: this.order, count: this.count } } }));
 		if (asking !== this.#asking) return;
 		this.answer = found;
-		this.at = 0;
-		this.kept = new Map();
+		this.at = Math.max(0, Math.min(this.at, found.passages.length - 1));
 		if (!found.passages.length) return;
 		await ask(api.POST('/api/searches', { body: { typed } }));
 		await this.load();
