@@ -101,6 +101,19 @@ class Facts:
     heard: bool
 
 
+class Loudness:
+    """The mean level of any stretch of a talk."""
+
+    def __init__(self, levels: NDArray[np.uint8]) -> None:
+        self._running = np.concatenate([[0], np.cumsum(levels, dtype=np.int64)])
+
+    def mean(self, start_ms: int, end_ms: int) -> float:
+        """The mean of a stretch; 0 where there is no sound."""
+        last = len(self._running) - 1
+        low, high = min(last, start_ms // LEVEL_MS), min(last, end_ms // LEVEL_MS)
+        return float(self._running[high] - self._running[low]) / (high - low) if high > low else 0.0
+
+
 def facts_of(talk: TalkToJudge, language: Language) -> Facts:
     """The facts of every sentence of a talk, which has one at least."""
     said = talk.sentences
@@ -110,9 +123,10 @@ def facts_of(talk: TalkToJudge, language: Language) -> Facts:
     end = np.array([one.end_ms for one in said], float)
     speakers = {name: number for number, name in enumerate(dict.fromkeys(one.speaker for one in said))}
     speaker = np.array([speakers[one.speaker] for one in said])
-    level, laughed = _heard(talk, language)
+    loudness = Loudness(talk.levels)
+    level, laughed = _heard(talk, language, loudness)
     pace = np.array([len(one.words) / max(0.2, (one.end_ms - one.start_ms) / 1000) for one in said])
-    landings = [_landing(i, talk, language) for i in range(len(said))]
+    landings = [_landing(i, talk, language, loudness) for i in range(len(said))]
     return Facts(
         start_ms=start,
         end_ms=end,
@@ -175,7 +189,7 @@ def _strength(one: TalkSentence, language: Language) -> tuple[float, str]:
     return 1 - 0.75 * math.prod(1 - weight for weight, _ in there), " and ".join(name for _, name in there[:2])
 
 
-def _landing(i: int, talk: TalkToJudge, language: Language) -> tuple[float, str]:
+def _landing(i: int, talk: TalkToJudge, language: Language, loudness: Loudness) -> tuple[float, str]:
     """How well a span ends with a sentence: its last words, the pause after it, the fall of the voice."""
     one = talk.sentences[i]
     following = talk.sentences[i + 1] if i + 1 < len(talk.sentences) else None
@@ -185,7 +199,7 @@ def _landing(i: int, talk: TalkToJudge, language: Language) -> tuple[float, str]
     if language.closing(one.bare, "unfinished") or closing[-1:] not in ".!?…":
         return 0.08, f"stops at “{one.bare[-1]}”, in the middle of a thought"
     pause = following.start_ms - one.end_ms if following else 2000
-    value = 0.5 + 0.3 * min(1.0, max(0, pause) / 900) + 0.12 * _falls(one, talk.levels)
+    value = 0.5 + 0.3 * min(1.0, max(0, pause) / 900) + 0.12 * _falls(one, loudness)
     value += 0.08 if len(one.words) <= 10 else 0.0
     told = f"a pause of {pause / 1000:.1f} s follows" if pause >= 600 else ""
     if following and following.speaker == one.speaker:
@@ -200,13 +214,11 @@ def _landing(i: int, talk: TalkToJudge, language: Language) -> tuple[float, str]
     return float(np.clip(value, 0, 1)), told
 
 
-def _falls(one: TalkSentence, levels: NDArray[np.uint8]) -> float:
+def _falls(one: TalkSentence, loudness: Loudness) -> float:
     """How much quieter the end of a sentence is than the whole of it, 0..1; a half without sound."""
-    whole = levels[one.start_ms // LEVEL_MS : one.end_ms // LEVEL_MS].astype(float)
-    tail = whole[-_TAIL_MS // LEVEL_MS :]
-    if tail.size < 5 or whole.mean() <= 0:
-        return 0.5
-    return float(np.clip((whole.mean() - tail.mean()) / whole.mean() * 2, 0, 1))
+    whole = loudness.mean(one.start_ms, one.end_ms)
+    tail = loudness.mean(max(one.start_ms, one.end_ms - _TAIL_MS), one.end_ms)
+    return min(1.0, max(0.0, (whole - tail) / whole * 2)) if whole > 0 else 0.5
 
 
 def _stammers(words: Sequence[str]) -> int:
@@ -219,25 +231,20 @@ def _long_pauses(one: TalkSentence) -> float:
     return float(sum(gap - _LONG_PAUSE_MS // 2 for gap in gaps if gap >= _LONG_PAUSE_MS))
 
 
-def _heard(talk: TalkToJudge, language: Language) -> tuple[Numbers, Numbers]:
+def _heard(talk: TalkToJudge, language: Language, loudness: Loudness) -> tuple[Numbers, Numbers]:
     """The mean level of each sentence, and whether laughter or applause is written in it or heard after it."""
-    levels, said = talk.levels.astype(float), talk.sentences
-    own = np.array([_mean(levels, one.start_ms, one.end_ms) for one in said])
+    said = talk.sentences
+    own = np.array([loudness.mean(one.start_ms, one.end_ms) for one in said])
     laughed = np.zeros(len(said))
     for i, one in enumerate(said):
         after_ms = said[i + 1].start_ms if i + 1 < len(said) else one.end_ms
         loud = 0.0
         if after_ms - one.end_ms >= _LEAST_GAP_MS:
-            loud = _mean(levels, one.end_ms + 150, after_ms - 100)
+            loud = loudness.mean(one.end_ms + 150, after_ms - 100)
         written = any(found.lower() in language.laughter for found in _MARKED.findall(one.text))
         # A gap without words as loud as half of the speech beside it is no room tone.
         laughed[i] = float(written or (own[i] > 0 and loud > 0.6 * own[i]))
     return own, laughed
-
-
-def _mean(levels: Numbers, start_ms: int, end_ms: int) -> float:
-    part = levels[start_ms // LEVEL_MS : end_ms // LEVEL_MS]
-    return float(part.mean()) if part.size else 0.0
 
 
 def _against_own(values: Numbers, speaker: NDArray[np.int64]) -> Numbers:

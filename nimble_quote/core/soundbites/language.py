@@ -69,7 +69,10 @@ class Language(Frozen):
 
     def within(self, words: Sequence[str], of: str) -> list[str]:
         """The entries of a word list in some words, in order, none counted twice."""
-        found, at, first = [], 0, self._by_first[of]
+        found: list[str] = []
+        at, first = 0, self._by_first[of]
+        if first.keys().isdisjoint(words):
+            return found
         while at < len(words):
             one = self.opening(words[at:], of) if words[at] in first else None
             if one is not None:

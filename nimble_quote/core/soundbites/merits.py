@@ -118,7 +118,7 @@ def gap_likeness(vectors: NDArray[np.float32], beside: int = _BESIDE) -> Numbers
     Gap `i` is before sentence `i`; those before the first and after the last sentence are 0.
     """
     count = len(vectors)
-    running = np.concatenate([np.zeros((1, vectors.shape[1])), np.cumsum(vectors, axis=0, dtype=float)])
+    running = np.concatenate([np.zeros((1, vectors.shape[1]), np.float32), np.cumsum(vectors, axis=0)])
     gaps = np.arange(1, count)
     before = running[gaps] - running[np.maximum(0, gaps - beside)]
     after = running[np.minimum(count, gaps + beside)] - running[gaps]
