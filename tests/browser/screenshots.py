@@ -67,9 +67,14 @@ def take_all(page: Page, house: House, client: httpx.Client) -> None:
         page.screenshot(path=str(TARGET / f"{name}.png"))
 
     take("shelf", "/")
+    _keep_soundbites(client)
+    page.goto(f"{house.url}/shortlist")
+    page.wait_for_selector("article .why")
+    page.keyboard.press("m")
+    take("shortlist")
     page.goto(f"{house.url}/talk/{talk}?q=wick&t=47")
     page.wait_for_timeout(1500)
-    select_words(page, *find_words(words, "A long wick looks brighter for an hour, and then it smokes."))
+    page.keyboard.press("f")
     take("find")
     page.goto(f"{house.url}/talk/{talk}")
     page.wait_for_selector("[data-word]")
@@ -111,6 +116,15 @@ def take_all(page: Page, house: House, client: httpx.Client) -> None:
     client.post(f"/api/quotes/{quote}/exports", json={})
     wait_for(lambda: sum(e["state"] == "done" for e in client.get("/api/exports").json()) >= 2, "two clips", 300)
     take("outbox", "/outbox")
+
+
+def _keep_soundbites(client: httpx.Client) -> None:
+    """The two best soundbites of each talk, kept."""
+    for talk in client.get("/api/recordings").json():
+        address = f"/api/recordings/{talk['id']}/soundbites"
+        for bite in client.get(address, params={"count": 2}).json()["soundbites"]:
+            told = {"first": bite["first"], "last": bite["last"], "verdict": "kept"}
+            client.post(f"{address}/decide", json=told).raise_for_status()
 
 
 def edit(client: httpx.Client, quote: int, change: dict[str, object]) -> None:

@@ -126,7 +126,9 @@
 		const [bite, range] = [bites.current, finding.selection.range];
 		if (bite && range?.first === bite.first_word && range.last === bite.last_word) return decide('kept');
 		const kept = await house.trying(() => finding.keep());
-		if (kept) tellKept(kept);
+		if (!kept) return;
+		finding.tab = 'quotes';
+		tellKept(kept);
 	}
 
 	/** Opens the editor over the selected words, or over one. */
