@@ -235,7 +235,7 @@
 					hits={finding.marks.map((mark, i) => ({ atMs: mark.atMs, current: i === finding.markAt }))}
 					ongo={(ms) => sheet?.revealMs(ms)}
 				/>
-				<Outline topics={bites.offer?.topics ?? []} durationMs={finding.recording.duration_ms} atMs={view.fromMs + 1} ongo={(ms) => sheet?.revealMs(ms)} />
+				<Outline topics={bites.offer?.topics ?? []} durationMs={finding.recording.duration_ms} atMs={view.fromMs + (view.toMs - view.fromMs) * 0.4} ongo={(ms) => sheet?.revealMs(ms)} />
 				{#if finding.talk.texts.length}
 					<Page
 						bind:this={sheet} talk={finding.talk} peaks={finding.peaks} spoken={finding.spoken} atMs={player.sourceMs}
