@@ -11,9 +11,9 @@ from nimble_quote.core.search.passages import SearchedSentence
 from nimble_quote.core.search.query import Query
 from nimble_quote.store.database import Connection
 
-MOST_ANSWERS = 500
+MOST_ANSWERS = 300
 """So many stretches that answer are ranked at most."""
-_MOST_FORMS = 24
+_MOST_FORMS = 12
 """So many forms with one beginning are looked for."""
 _RECENT = 12
 

@@ -64,6 +64,12 @@ async def test_words_in_neighbouring_sentences_answer_together(conn: Connection)
     assert notes == []
 
 
+async def test_words_near_each_other_answer_and_those_farther_apart_do_not(conn: Connection):
+    await a_recording(conn, ["A lamp in the storm.", "The lamp " + "and so on and on " * 4 + "by the gate."])
+    assert await found(conn, "lamp ~ storm") == ["A [lamp] in the [storm.]"]
+    assert await found(conn, "lamp ~ gate") == []
+
+
 async def test_accents_are_not_minded(conn: Connection):
     await a_recording(conn, ["A café in the naïve harbour."])
     assert await found(conn, "cafe") == ["A [café] in the naïve harbour."]

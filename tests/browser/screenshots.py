@@ -10,7 +10,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from nimble_quote.settings import PROJECT
 from nimble_quote.store.cluster import Cluster
-from tests.browser.conftest import ARGS, select_words
+from tests.browser.conftest import ARGS
 from tests.conftest import House, find_words, is_live, start_house, wait_for, words_of
 
 TARGET = PROJECT / "docs" / "screenshots"
@@ -69,7 +69,7 @@ def take_all(page: Page, house: House, client: httpx.Client) -> None:
     take("shelf", "/")
     _keep_soundbites(client)
     page.goto(f"{house.url}/shortlist")
-    page.wait_for_selector("article .why")
+    page.wait_for_selector("article li")
     page.keyboard.press("m")
     take("shortlist")
     page.goto(f"{house.url}/talk/{talk}?q=wick&t=47")

@@ -91,6 +91,7 @@ def test_no_search_fails_to_be_read(typed: str):
     [
         ("wick lamp", "((('wick')) & (('lamp')))"),
         ('"keep the wick"', "((('keep') <2> ('wick')))"),
+        ("storm ~ lamp", "((('storm') & ('lamp')))"),
         ("the", None),
     ],
 )

@@ -57,8 +57,8 @@ def _one(wanted: Wanted) -> str | None:
     if not all(slot.lexemes for slot in wanted.told):
         return None
     if wanted.part.kind == "near":
-        pairs = itertools.pairwise(wanted.told)
-        return " & ".join(f"({_near(_any(a), _any(b))})" for a, b in pairs) or _any(wanted.told[0])
+        # A stretch has both; how near they are is for the marks to say, and closer ones are ranked first.
+        return " & ".join(_any(slot) for slot in wanted.told)
     text, gap = "", 1
     for slot in wanted.slots:
         if slot.common:
@@ -67,10 +67,6 @@ def _one(wanted: Wanted) -> str | None:
         text = f"{text} <{gap}> {_any(slot)}" if text else _any(slot)
         gap = 1
     return text
-
-
-def _near(a: str, b: str) -> str:
-    return " | ".join(f"{x} <{apart}> {y}" for apart in range(1, NEAR + 1) for x, y in ((a, b), (b, a)))
 
 
 def _any(slot: Slot) -> str:

@@ -5,6 +5,7 @@
 	import ThumbsDown from '@lucide/svelte/icons/thumbs-down';
 	import type { Soundbite } from '$api/client';
 	import Button from '$ui/Button.svelte';
+	import Reasons from '$ui/Reasons.svelte';
 	import { clock, seconds } from '$ui/say';
 
 	type Props = {
@@ -17,6 +18,10 @@
 		ondecide: (verdict: 'kept' | 'parked' | 'unlike') => void;
 	};
 	let { bite, text, current, ontake, onhear, ongrow, ondecide }: Props = $props();
+	const against = $derived([
+		...(bite.weak ? [`Weak point: ${bite.weak.said}`] : []),
+		...bite.overlaps.map((quote) => `Overlaps your quote “${quote.title}”${quote.made ? ', which was exported' : ''}`)
+	]);
 </script>
 
 <li data-current={current}>
@@ -29,11 +34,7 @@
 	</button>
 	{#if current}
 		<div class="more">
-			<ul class="why">
-				{#each bite.best as one (one.feature)}<li class="good">{one.name}: {one.said}</li>{/each}
-				{#if bite.weak}<li class="weak">Weak point: {bite.weak.said}</li>{/if}
-				{#each bite.overlaps as quote (quote.id)}<li class="weak">Overlaps your quote “{quote.title}”{quote.made ? ', which was exported' : ''}</li>{/each}
-			</ul>
+			<Reasons good={bite.best.map((one) => `${one.name}: ${one.said}`)} weak={against} />
 			<div class="row" role="group" aria-label="Grow or shrink by a sentence">
 				<span>Begin</span>
 				<Button title="Begin a sentence earlier (A)" onclick={() => ongrow('first', -1)}>earlier</Button>
@@ -108,21 +109,6 @@
 		display: grid;
 		gap: 8px;
 		padding: 2px 8px 12px 48px;
-	}
-	.why li {
-		padding-left: 14px;
-		text-indent: -14px;
-		font-size: 14px;
-	}
-	.good::before {
-		content: '+ ';
-		color: var(--good);
-		font-weight: 700;
-	}
-	.weak::before {
-		content: '– ';
-		color: var(--struck);
-		font-weight: 700;
 	}
 	.row {
 		display: flex;

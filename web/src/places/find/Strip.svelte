@@ -16,30 +16,32 @@
 	});
 </script>
 
-{#if finding.searched}
-	<section class="hits" aria-label="Search in this talk">
-		<p aria-live="polite">
+<div>
+	{#if finding.searched}
+		<section class="hits" aria-label="Search in this talk">
+			<p aria-live="polite">
+				{#if finding.marks.length}
+					<b>{finding.markAt + 1} of {finding.marks.length}</b> for {quoted(finding.searched)}
+				{:else}
+					Nothing here answers {quoted(finding.searched)}.
+				{/if}
+			</p>
 			{#if finding.marks.length}
-				<b>{finding.markAt + 1} of {finding.marks.length}</b> for {quoted(finding.searched)}
+				<Button aria-label="Hit before" title="Hit before (Shift+N)" onclick={() => onmark(-1)}>{#snippet icon()}<ChevronUp size={16} />{/snippet}</Button>
+				<Button aria-label="Next hit" title="Next hit (N)" onclick={() => onmark(1)}>{#snippet icon()}<ChevronDown size={16} />{/snippet}</Button>
 			{:else}
-				Nothing here answers {quoted(finding.searched)}.
+				<a href="/search?q={encodeURIComponent(finding.searched)}">Search all talks</a>
 			{/if}
-		</p>
-		{#if finding.marks.length}
-			<Button aria-label="Hit before" title="Hit before (Shift+N)" onclick={() => onmark(-1)}>{#snippet icon()}<ChevronUp size={16} />{/snippet}</Button>
-			<Button aria-label="Next hit" title="Next hit (N)" onclick={() => onmark(1)}>{#snippet icon()}<ChevronDown size={16} />{/snippet}</Button>
-		{:else}
-			<a href="/search?q={encodeURIComponent(finding.searched)}">Search all talks</a>
-		{/if}
-		{#each finding.notes as note (note)}<p class="note">{note}</p>{/each}
+			{#each finding.notes as note (note)}<p class="note">{note}</p>{/each}
+		</section>
+	{/if}
+	<section class="keep">
+		<Button kind="main" disabled={!chosen} title="Keep as quote (Q)" onclick={onkeep}>
+			{#snippet icon()}<Quote size={16} />{/snippet}Keep as quote
+		</Button>
+		<span>{chosen ? `${chosen} selected` : 'Select words on the page'}</span>
 	</section>
-{/if}
-<section class="keep">
-	<Button kind="main" disabled={!chosen} title="Keep as quote (Q)" onclick={onkeep}>
-		{#snippet icon()}<Quote size={16} />{/snippet}Keep as quote
-	</Button>
-	<span>{chosen ? `${chosen} selected` : 'Select words on the page'}</span>
-</section>
+</div>
 
 <style>
 	.hits,

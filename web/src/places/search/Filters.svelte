@@ -39,7 +39,7 @@
 			<option value="best">best answer</option><option value="newest">newest talk</option>
 		</select>
 	</Field>
-	<Check name="Related words too" checked={asked.wide} onset={(wide) => onchange({ wide })} />
+	<Check name="Related words" checked={asked.wide} onset={(wide) => onchange({ wide })} />
 </form>
 
 <style>
@@ -52,6 +52,7 @@
 		border-bottom: 1px solid var(--rule);
 	}
 	.filters > :global(label) {
-		max-width: 142px;
+		flex: none;
+		max-width: 164px;
 	}
 </style>

@@ -112,7 +112,7 @@
 	.search {
 		height: 100%;
 		overflow-y: auto;
-		padding: 24px max(28px, calc(50% - 470px));
+		padding: 24px max(28px, calc(50% - 520px));
 	}
 	.title {
 		display: flex;

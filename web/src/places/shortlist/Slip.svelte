@@ -7,6 +7,7 @@
 	import { stillUrl, type Slip, type SlipMark } from '$api/client';
 	import Button from '$ui/Button.svelte';
 	import GaugeBar from '$ui/GaugeBar.svelte';
+	import Reasons from '$ui/Reasons.svelte';
 	import { clock, day, seconds } from '$ui/say';
 	import { MARKS, type Shortlist } from './shortlist.svelte';
 
@@ -51,10 +52,7 @@
 		{#each gauges as gauge (gauge.destination)}<GaugeBar {gauge} />{/each}
 	</div>
 	{#if judged}
-		<ul class="why" title="Merit {Math.round(judged.merit * 100)} of 100">
-			{#each judged.best.slice(0, 2) as one (one.feature)}<li class="good">{one.name}: {one.said}</li>{/each}
-			{#if judged.weak}<li class="weak">{judged.weak.said}</li>{/if}
-		</ul>
+		<Reasons good={judged.best.slice(0, 2).map((one) => `${one.name}: ${one.said}`)} weak={judged.weak ? [judged.weak.said] : []} />
 	{/if}
 	<div class="saying">
 		<label>Mark
@@ -152,22 +150,6 @@
 		display: flex;
 		gap: 12px;
 		align-items: center;
-	}
-	.why li {
-		padding-left: 14px;
-		text-indent: -14px;
-		font-size: 13px;
-		line-height: 18px;
-	}
-	.good::before {
-		content: '+ ';
-		color: var(--good);
-		font-weight: 700;
-	}
-	.weak::before {
-		content: '– ';
-		color: var(--struck);
-		font-weight: 700;
 	}
 	.saying {
 		display: flex;
