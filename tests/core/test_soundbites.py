@@ -5,7 +5,7 @@ import random
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nimble_quote.core.destinations import BUILT_IN
@@ -169,6 +169,7 @@ def made_talk(seed: int, sentences: int = 60) -> str:
     )
 
 
+@settings(max_examples=30)
 @given(st.integers(0, 10_000), st.integers(1, 12), st.sampled_from(["story-15", "tall-30", "tall-60", "wide-140"]))
 def test_soundbites_are_whole_sentences_inside_the_limit_that_never_overlap(seed: int, count: int, name: str):
     ready = finder(made_talk(seed, 40), gap_ms=300 + seed % 900)
