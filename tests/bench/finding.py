@@ -139,14 +139,14 @@ def _shared(words: tuple[int, int], bite: Soundbite) -> float:
     return max(0, both) / either
 
 
-def _by_length(talks: dict[str, Finder]) -> Weights:
+def _by_length() -> Weights:
     """The baseline: soundbites by their length alone."""
     return Weights(**{name: 1.0 if name == "fits" else 0.0 for name in FEATURES})
 
 
 def _found_row(talks: dict[str, Finder]) -> Row:
     found, there = share_found(talks, weights())
-    alone, _ = share_found(talks, _by_length(talks))
+    alone, _ = share_found(talks, _by_length())
     return Row(
         what=f"marked passages among the first {AMONG} of their talk", measured=f"{found} of {there} ({found / there:.0%})",
         baseline=f"by length alone {alone} ({alone / there:.0%})", aim="80 %", met=found >= 0.8 * there,

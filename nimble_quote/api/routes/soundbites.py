@@ -21,7 +21,7 @@ from nimble_quote.api.views import (
 from nimble_quote.core.destinations import BUILT_IN, Destination
 from nimble_quote.core.edits import EditRefused, new_quote
 from nimble_quote.core.soundbites.finder import Finder, Soundbite
-from nimble_quote.core.soundbites.taste import Verdict, shifts
+from nimble_quote.core.soundbites.taste import Verdict, learned, shifts
 from nimble_quote.core.timebase import Span
 from nimble_quote.formats.languages import weights
 from nimble_quote.store import quotes, recordings, soundbites
@@ -60,8 +60,9 @@ async def offer_soundbites(
 ) -> OfferView:
     """The best soundbites of a talk for some destinations, and its topics."""
     finder, chosen = await _ready(conn, house, recording_id, destinations)
-    weighed = await weights_of_house(conn)
-    decided = [one for one in await soundbites.choices(conn) if one.recording_id == recording_id]
+    choices = await soundbites.choices(conn)
+    weighed = learned(weights(), [one.choice for one in choices])
+    decided = [one for one in choices if one.recording_id == recording_id]
     passed = [one for one in decided if one.verdict != "kept"]
     offer = await asyncio.to_thread(
         finder.offer, chosen, weighed, count, [one.span for one in passed], topic, _LENGTHS[length]
@@ -77,7 +78,7 @@ async def offer_soundbites(
         topics=_topics(finder),
         gap=offer.gap,
         taste=TasteView(
-            choices=len(await soundbites.choices(conn)),
+            choices=len(choices),
             shifts=[TasteShift(feature=one.feature, times=one.times) for one in shifts(weights(), weighed)],
         ),
     )

@@ -76,7 +76,7 @@ export class Bites {
 		if (!bite) return undefined;
 		const wanted = { first: bite.first, last: bite.last, [end]: bite[end] + step };
 		if (wanted.first < 0 || wanted.first > wanted.last) return bite;
-		const grown = await house.trying(() => this.#ask('judge', wanted));
+		const grown = await house.trying(() => this.#judge(wanted));
 		if (!grown || this.current !== bite) return this.current;
 		this.list = this.list.with(this.at, grown);
 		return grown;
@@ -127,9 +127,9 @@ export class Bites {
 		return ask(api.POST('/api/recordings/{recording_id}/soundbites/decide', { params: { path: { recording_id: this.id } }, body }));
 	}
 
-	#ask(what: 'judge', wanted: { first: number; last: number }): Promise<Soundbite> {
+	#judge(wanted: { first: number; last: number }): Promise<Soundbite> {
 		const body = { ...wanted, destinations: this.destinations };
-		return ask(api.POST(`/api/recordings/{recording_id}/soundbites/${what}`, { params: { path: { recording_id: this.id } }, body }));
+		return ask(api.POST('/api/recordings/{recording_id}/soundbites/judge', { params: { path: { recording_id: this.id } }, body }));
 	}
 
 	#tellLearned(before: { feature: string; times: number }[]): void {

@@ -1,0 +1,38 @@
+"""The word lists of the finder: each language is whole, and entries are found as they are written."""
+
+import pytest
+
+from nimble_quote.core.soundbites.merits import FEATURES
+from nimble_quote.formats.languages import LANGUAGES, language, weights
+
+
+@pytest.mark.parametrize("code", LANGUAGES)
+def test_entries_are_small_letters_without_signs_and_none_stands_twice(code: str):
+    for name, entries in language(code):
+        if isinstance(entries, tuple):
+            assert entries, name
+            assert len(set(entries)) == len(entries), name
+            for entry in entries:
+                assert entry == " ".join(entry.lower().split()), (name, entry)
+                assert not any(sign in entry for sign in ".,;:!?"), (name, entry)
+    assert all(0 <= value <= 1 for value in language(code).pointing.values())
+
+
+def test_a_language_that_does_not_ship_is_refused():
+    with pytest.raises(KeyError):
+        language("xx")
+
+
+def test_every_feature_has_a_weight():
+    assert len(weights().row) == len(FEATURES)
+    assert all(weight > 0 for weight in weights().row)
+
+
+def test_the_longest_entry_is_found_first_and_none_is_counted_twice():
+    english = language("en")
+    assert english.opening(["and", "that", "is", "why", "we"], "dangling") == "and that is why"
+    assert english.opening(["lamps"], "dangling") is None
+    assert english.opening([], "dangling") is None
+    assert english.closing(["we", "mended", "so", "yeah"], "trailing") == "so yeah"
+    assert english.within(["um", "you", "know", "uh", "lamps"], "fillers") == ["um", "you know", "uh"]
+    assert english.within(["lamps"], "fillers") == []
