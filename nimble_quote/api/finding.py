@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from nimble_quote.api.talks import LANGUAGE
 from nimble_quote.core.soundbites.facts import TalkToJudge
 from nimble_quote.core.soundbites.finder import Finder, finder_of
 from nimble_quote.core.soundbites.merits import Weights
@@ -18,7 +19,6 @@ from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 
 _KEPT = 8
-LANGUAGE = "en"
 
 
 @dataclass

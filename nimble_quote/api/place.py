@@ -17,19 +17,12 @@ from nimble_quote.core.destinations import BUILT_IN, gauge
 from nimble_quote.core.preflight import preflight
 from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
-from nimble_quote.core.timebase import Span
 from nimble_quote.formats.ass import write_ass
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.settings import Settings
-from nimble_quote.store import pictures, transcripts
 from nimble_quote.store.database import Connection, Pool
 from nimble_quote.store.quotes import PlaceRow, QuoteRow
 from nimble_quote.store.recordings import RecordingRow
-
-MARGIN_MS = 10 * 60_000
-"""How far beyond a quote its words are loaded: no single edit reaches further."""
-FACES_MARGIN_MS = 15_000
-"""The same for faces: framing looks only at those of the cut."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -61,19 +54,6 @@ async def _connection(house: TheHouse) -> AsyncIterator[Connection]:
 
 # Closed, and so committed, before the answer is sent: what a browser was told is kept has been kept.
 TheConnection = Annotated[Connection, Depends(_connection, scope="function")]
-
-
-async def talk_around(conn: Connection, recording: RecordingRow, span: Span) -> Talk:
-    """The words and faces near a quote, enough for any edit of it and for what the edit makes of it."""
-    return Talk(
-        words=await transcripts.words_in(conn, recording.id, _around(span, MARGIN_MS)),
-        duration_ms=recording.duration_ms,
-        faces=await pictures.faces_in(conn, recording.id, _around(span, FACES_MARGIN_MS)),
-    )
-
-
-def _around(span: Span, margin_ms: int) -> Span:
-    return Span(start_ms=max(0, span.start_ms - margin_ms), end_ms=span.end_ms + margin_ms)
 
 
 def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:

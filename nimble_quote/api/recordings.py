@@ -2,7 +2,8 @@
 
 from collections.abc import Sequence
 
-from nimble_quote.api.place import brief, talk_around
+from nimble_quote.api.place import brief
+from nimble_quote.api.talks import talk_around
 from nimble_quote.api.views import QuoteBrief, QuotePlace, RecordingView, ShelfRecording, SoundTrackView
 from nimble_quote.api.work import work_view
 from nimble_quote.store import quotes, work

@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nimble_quote.api.finding import weights_of_house
-from nimble_quote.api.place import House, brief, talk_around
+from nimble_quote.api.place import House, brief
 from nimble_quote.api.searching import Searching
+from nimble_quote.api.talks import talk_around
 from nimble_quote.api.views import SlipView, SpokenLine
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.destinations import BUILT_IN, Destination, gauge

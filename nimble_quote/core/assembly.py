@@ -5,19 +5,20 @@ The browser's preview draws it, the renderer turns it into an ffmpeg command, an
 
 from collections.abc import Sequence
 from fractions import Fraction
-from math import ceil
+from math import ceil, floor
 
 from nimble_quote.core.captions.styles import STYLES, CaptionStyle
 from nimble_quote.core.captions.timing import Cue, make_cues
 from nimble_quote.core.captions.widths import text_width
 from nimble_quote.core.captions.words import CaptionWord, shown_text
+from nimble_quote.core.cutting.joins import SoundPiece, sound_pieces
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.destinations import Area, Destination
 from nimble_quote.core.framing.window import Placed, place, source_pixels_per_output
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import Framing, QuoteDocument
+from nimble_quote.core.quote import Framing, QuoteDocument, Version
 from nimble_quote.core.talk import Talk
-from nimble_quote.core.timebase import Span, frame_at, ms_at, output_rate
+from nimble_quote.core.timebase import Span, frame_at, ms_at, output_rate, total_ms
 
 EDGE = 0.04
 """The closest captions come to an edge of the picture, as a fraction of its height."""
@@ -38,12 +39,20 @@ class RecordingFacts(Frozen):
         return self.width > 0
 
 
+SOFTENED_SCALE = 1.06
+"""How much larger every other segment is shown where jumps are softened: enough to look meant, too little to go soft."""
+
+
 class Segment(Frozen):
-    """A stretch of source on the output's frame grid: `frames` frames from `source_frame`, shown from `out_frame`."""
+    """A stretch of source on the cut's frame grid: `frames` frames from `source_frame`, shown from `out_frame`.
+
+    The cut's frames are the output's before any change of speed. `scale` enlarges the picture about its middle.
+    """
 
     source_frame: int
     frames: int
     out_frame: int
+    scale: float = 1.0
 
 
 class PlacedCaptions(Frozen):
@@ -55,12 +64,18 @@ class PlacedCaptions(Frozen):
 
 
 class Assembly(Frozen):
-    """One version, resolved. Lengths in frames of `rate`; the picture is None for a recording with sound only."""
+    """One version, resolved. Lengths in frames of `rate`; the picture is None for a recording with sound only.
+
+    The cut (`segments`, `sound`) runs at the speed it was said; `frames`, cues and length are those of the output,
+    which is the cut played `speed` times as fast.
+    """
 
     destination: Destination
     rate: Fraction
     frames: int
     segments: tuple[Segment, ...]
+    sound: tuple[SoundPiece, ...] = ()
+    speed: float = 1.0
     framing: Framing
     picture: Placed | None
     sharpness: float | None
@@ -71,80 +86,102 @@ class Assembly(Frozen):
     def length_ms(self) -> float:
         return ms_at(self.frames, self.rate)
 
+    @property
+    def cut_frames(self) -> int:
+        """The length of the cut before any change of speed."""
+        return self.segments[-1].out_frame + self.segments[-1].frames
+
     def source_ms(self, frame: int) -> float:
         """The moment of the source that an output frame shows."""
-        segment = next((s for s in reversed(self.segments) if s.out_frame <= frame), self.segments[0])
-        return ms_at(segment.source_frame + frame - segment.out_frame, self.rate)
+        at = frame * self.speed
+        segment = next((s for s in reversed(self.segments) if s.out_frame <= at), self.segments[0])
+        return ms_at(1, self.rate) * (segment.source_frame + at - segment.out_frame)
 
 
 def assemble(document: QuoteDocument, talk: Talk, facts: RecordingFacts, destination: Destination) -> Assembly:
     """Resolves a document for a destination. A destination without a version gets the defaults of one."""
     rate = output_rate(facts.rate)
-    segments = lay_out(kept_spans(document), rate)
-    frames = segments[-1].out_frame + segments[-1].frames
-    version = document.version(destination.id)
-    framing = version.framing if version else Framing()
+    version = document.version(destination.id) or Version(destination=destination.id, caption_height=0.5)
+    kept = kept_spans(document, destination.id)
+    sound = sound_pieces(kept, document.hushed, talk)
+    segments = lay_out(kept, rate, softened=version.soften == "scale")
+    frames = frames_of(kept, rate, version.speed)
     source, output = (facts.width, facts.height), (destination.width, destination.height)
-    picture = place(framing, source, output) if facts.has_picture else None
+    picture = place(version.framing, source, output) if facts.has_picture else None
     captions = None
     if document.captions.shown:
         style = STYLES[document.captions.style]
-        cues = make_cues(caption_words(document, talk, segments, rate), style.limits, rate, frames)
-        height = _inside_picture(version.caption_height if version else 0.5, style, destination)
+        words = caption_words(document, talk, kept, version.speed)
+        cues = make_cues(words, style.limits, rate, frames)
+        height = _inside_picture(version.caption_height, style, destination)
         captions = PlacedCaptions(cues=cues, style=style, height=height)
     return Assembly(
         destination=destination,
         rate=rate,
         frames=frames,
         segments=segments,
-        framing=framing,
+        sound=sound,
+        speed=version.speed,
+        framing=version.framing,
         picture=picture,
         sharpness=source_pixels_per_output(picture, source) if picture else None,
         captions=captions,
     )
 
 
-def cut_ms(document: QuoteDocument, facts: RecordingFacts) -> int:
-    """How long the cut runs, on the frames it will be made of: what every gauge, check and file agrees on."""
+def cut_ms(document: QuoteDocument, facts: RecordingFacts, destination: str | None = None) -> int:
+    """How long the cut of a version (or of the base) runs, on the frames it will be made of: what every gauge, check
+    and file agrees on."""
     rate = output_rate(facts.rate)
-    return ceil(ms_at(sum(segment.frames for segment in lay_out(kept_spans(document), rate)), rate))
+    version = document.version(destination) if destination else None
+    return ceil(ms_at(frames_of(kept_spans(document, destination), rate, version.speed if version else 1.0), rate))
 
 
-def lay_out(spans: tuple[Span, ...], rate: Fraction) -> tuple[Segment, ...]:
-    """Lays kept spans end to end on the frame grid of the output, for picture and sound alike.
+def frames_of(kept: Sequence[Span], rate: Fraction, speed: float = 1.0) -> int:
+    """How many frames some kept spans make: the whole frames in their length, so that no limit is passed by rounding."""
+    # A thousandth of a frame is no sound that anybody misses, and no length that a limit is passed by.
+    return max(1, floor(total_ms(kept) / speed * rate.numerator / rate.denominator / 1000 + 1e-3))
 
-    Each edge goes to its nearest frame, so picture and sound stay together to the sample whatever the number of joins.
-    A span shorter than half a frame still shows one.
+
+def lay_out(spans: Sequence[Span], rate: Fraction, *, softened: bool = False) -> tuple[Segment, ...]:
+    """Lays the picture of kept spans end to end on the frame grid, under the sound, which is cut to the millisecond.
+
+    Each join falls on the frame nearest to that of the sound, so that picture and sound are never more than half a
+    frame apart, whatever the number of joins. A span too short for a frame shows none.
     """
     segments: list[Segment] = []
-    at = 0
+    at_ms, frame, end = 0, 0, frames_of(spans, rate)
     for span in spans:
-        first = frame_at(span.start_ms, rate)
-        frames = max(1, frame_at(span.end_ms, rate) - first)
-        segments.append(Segment(source_frame=first, frames=frames, out_frame=at))
-        at += frames
+        until = min(end, frame_at(at_ms + span.length_ms, rate)) if span is not spans[-1] else end
+        if until > frame:
+            source = max(0, frame_at(span.start_ms + round(ms_at(frame, rate)) - at_ms, rate))
+            scale = SOFTENED_SCALE if softened and len(segments) % 2 else 1.0
+            segments.append(Segment(source_frame=source, frames=until - frame, out_frame=frame, scale=scale))
+            frame = until
+        at_ms += span.length_ms
     return tuple(segments)
 
 
 def caption_words(
-    document: QuoteDocument, talk: Talk, segments: tuple[Segment, ...], rate: Fraction
+    document: QuoteDocument, talk: Talk, kept: Sequence[Span], speed: float = 1.0
 ) -> tuple[CaptionWord, ...]:
     """The kept words with their corrected text, timed in milliseconds from the start of the output."""
     corrections = {c.at_ms: c.text for c in document.captions.corrections}
     out: list[CaptionWord] = []
-    for span, segment in zip(kept_spans(document), segments, strict=True):
-        shift = ms_at(segment.out_frame, rate) - ms_at(segment.source_frame, rate)
-        low, high = ms_at(segment.out_frame, rate), ms_at(segment.out_frame + segment.frames, rate)
+    at_ms = 0
+    for span in kept:
         for place_in_span, word in enumerate(talk.between(span.start_ms, span.end_ms)):
+            start, end = max(word.start_ms, span.start_ms), min(word.end_ms, span.end_ms)
             out.append(
                 CaptionWord(
                     text=shown_text(word, corrections),
-                    start_ms=min(max(word.start_ms + shift, low), high),
-                    end_ms=min(max(word.end_ms + shift, low), high),
+                    start_ms=(at_ms + start - span.start_ms) / speed,
+                    end_ms=(at_ms + end - span.start_ms) / speed,
                     index=word.index,
                     after_join=bool(out) and place_in_span == 0,
                 )
             )
+        at_ms += span.length_ms
     return tuple(out)
 
 

@@ -18,6 +18,10 @@ Zoom = Annotated[float, Field(ge=1, le=8)]
 Layout = Literal["fill", "fit"]
 Backdrop = Literal["blur", "colour"]
 
+Speed = Annotated[float, Field(ge=0.95, le=1.15)]
+Softening = Literal["none", "scale"]
+"""How the picture's jumps at joins are eased: `scale` shows every other segment a little larger."""
+
 SPEECH_HEIGHT = 0.70
 """Where the middle of the captions stands by default, from the top: in the lower third, above what apps cover."""
 
@@ -43,6 +47,13 @@ class Version(Frozen):
     destination: str
     framing: Framing = Framing()
     caption_height: Fraction01 = SPEECH_HEIGHT
+    struck: tuple[Span, ...] = ()
+    """What this version leaves out besides; what of it lies outside the quote counts for nothing."""
+    restored: tuple[Span, ...] = ()
+    """What this version keeps although the base strikes it."""
+    speed: Speed = 1.0
+    """How much faster it plays than it was said; the pitch is kept."""
+    soften: Softening = "none"
 
 
 class WordCorrection(Frozen):
@@ -60,6 +71,22 @@ class Captions(Frozen):
     corrections: tuple[WordCorrection, ...] = ()
 
 
+class AcceptedNote(Frozen):
+    """Something that the check of fairness found, and why it stands all the same: `what` is the finding's name."""
+
+    what: str = Field(min_length=1, max_length=120)
+    reason: str = Field(min_length=1, max_length=500)
+
+
+class Part(Frozen):
+    """Which part of a longer passage a quote is, and the lines it begins and ends with (empty for none)."""
+
+    number: int = Field(ge=1)
+    of: int = Field(ge=2, le=12)
+    recap: str = Field(default="", max_length=120)
+    end_line: str = Field(default="", max_length=120)
+
+
 class QuoteDocument(Frozen):
     """One revision of a quote."""
 
@@ -68,6 +95,10 @@ class QuoteDocument(Frozen):
     """From the in point to the out point."""
     struck: tuple[Span, ...] = ()
     """What is left out between them: in order, apart from each other, inside `span`, leaving something."""
+    hushed: tuple[Span, ...] = ()
+    """Where room tone is heard instead of the sound, so that a pause at a join can be longer than it was."""
+    accepted: tuple[AcceptedNote, ...] = ()
+    part: Part | None = None
     captions: Captions = Captions()
     versions: tuple[Version, ...] = ()
 

@@ -1,20 +1,42 @@
 """What an edit and an Assembly need to know of a recording."""
 
-from bisect import bisect_left
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.transcript.words import Word, WordMissing
+from nimble_quote.core.language import NO_LANGUAGE, Language
+from nimble_quote.core.transcript.words import Sentence, Word, WordMissing
+
+LEVEL_MS = 10
+"""A level stands for this much sound."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Levels:
+    """The waveform of a stretch that begins at `from_ms`, a multiple of `LEVEL_MS`: the loudest sample of each step,
+    0..255 on a square-root scale. Empty where it is not known."""
+
+    from_ms: int = 0
+    values: bytes = b""
+
+    def between(self, start_ms: int, end_ms: int) -> bytes:
+        """The levels of the steps that lie whole in a stretch; empty where any of them is not known."""
+        first = -(-(start_ms - self.from_ms) // LEVEL_MS)
+        end = (end_ms - self.from_ms) // LEVEL_MS
+        return self.values[first:end] if 0 <= first <= end <= len(self.values) else b""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Talk:
-    """A run of a recording's words, in order of time, its length, and the faces found in it."""
+    """A run of a recording's words in order of time, the sentences they make, and what is seen and heard around them."""
 
     words: Sequence[Word]
     duration_ms: int
     faces: Sequence[FaceSample] = ()
+    sentences: Sequence[Sentence] = ()
+    levels: Levels = Levels()
+    language: Language = NO_LANGUAGE
 
     def word(self, index: int) -> Word:
         """The word with this index. Raises `WordMissing` where the talk has no such word here."""
@@ -36,6 +58,16 @@ class Talk:
         first = bisect_left(self.words, float(start_ms), key=lambda w: w.middle_ms)
         end = bisect_left(self.words, float(end_ms), key=lambda w: w.middle_ms)
         return self.words[first:end]
+
+    def sentence_of(self, index: int) -> Sentence | None:
+        """The sentence that a word stands in."""
+        place = bisect_right(self.sentences, index, key=lambda one: one.first) - 1
+        return self.sentences[place] if place >= 0 and index < self.sentences[place].end else None
+
+    def words_of(self, sentence: Sentence) -> Sequence[Word]:
+        """The words of one of the talk's sentences."""
+        first = sentence.first - self.words[0].index if self.words else 0
+        return self.words[max(0, first) : max(0, first + sentence.end - sentence.first)]
 
     def _at(self, index: int) -> Word | None:
         try:

@@ -81,6 +81,12 @@ def without(whole: Span, holes: Iterable[Span]) -> tuple[Span, ...]:
     return tuple(left)
 
 
+def outside(spans: Iterable[Span], holes: Iterable[Span]) -> tuple[Span, ...]:
+    """What is left of each of some spans when the same holes are taken out of all."""
+    gone = merged(holes)
+    return tuple(piece for span in spans for piece in without(span, gone))
+
+
 def output_rate(source: Fraction) -> Fraction:
     """The rate a clip is made at: the source's own where it is a standard one, else the nearest that is."""
     return min(STANDARD_RATES, key=lambda rate: abs(rate - source))

@@ -4,7 +4,7 @@ import tomllib
 from functools import cache
 from importlib import resources
 
-from nimble_quote.core.soundbites.language import Language
+from nimble_quote.core.language import Language
 from nimble_quote.core.soundbites.merits import Weights
 
 _FILES = resources.files("nimble_quote.languages")

@@ -56,7 +56,7 @@ async def render(assembly: Assembly, source: Source, fonts: Path, scratch: Path,
 
 
 def _command(assembly: Assembly, source: Source) -> list[str]:
-    rate = f"{assembly.rate.numerator}/{assembly.rate.denominator}"
+    rate = _rate(assembly)
     if assembly.picture:
         seen = [*Reach.of(assembly).seek, *GUARDS, "-i", str(source.path)]
     else:
@@ -79,13 +79,42 @@ def filter_graph(assembly: Assembly, source: Source, matrix: str = "bt709") -> s
     last = f"{captions}format=yuv420p,setsar=1,trim=end_frame={assembly.frames}[out]"
     if assembly.picture is None:
         return f"[0:v:0]{last}"
-    return f"{_kept_frames(assembly)},{_upright(source, matrix)}{_composed(assembly, source)}{last}"
+    return (
+        f"{_kept_frames(assembly)},{_upright(source, matrix)}{_composed(assembly, source)}"
+        f"{_softened(assembly)}{_at_speed(assembly)}{last}"
+    )
+
+
+def _softened(assembly: Assembly) -> str:
+    """The segments that are shown larger, laid over the picture while they last."""
+    larger = [s for s in assembly.segments if s.scale != 1]
+    if not larger:
+        return ""
+    width, height = assembly.destination.width, assembly.destination.height
+    scaled = f"{round(width * larger[0].scale / 2) * 2}:{round(height * larger[0].scale / 2) * 2}"
+    when = "+".join(f"between(n\\,{s.out_frame}\\,{s.out_frame + s.frames - 1})" for s in larger)
+    return (
+        f"format=yuv420p,split[plain][near];[near]scale={scaled}:flags=bicubic,crop={width}:{height}[larger];"
+        f"[plain][larger]overlay=format=yuv420:enable='{when}',"
+    )
+
+
+def _at_speed(assembly: Assembly) -> str:
+    """The cut brought to its speed: frames left out, or shown twice. The last stands until the sound has ended."""
+    if assembly.speed == 1:
+        return ""
+    rate = _rate(assembly)
+    return f"setpts=PTS/{assembly.speed:.4f},fps={rate}:start_time=0,tpad=stop=2:stop_mode=clone,"
+
+
+def _rate(assembly: Assembly) -> str:
+    return f"{assembly.rate.numerator}/{assembly.rate.denominator}"
 
 
 def _kept_frames(assembly: Assembly) -> str:
     """Only the frames of the segments, numbered anew. The last frame stands where the picture ends before the sound."""
     reach = Reach.of(assembly)
-    rate = f"{assembly.rate.numerator}/{assembly.rate.denominator}"
+    rate = _rate(assembly)
     firsts = ((s.source_frame - reach.first_frame, s.frames) for s in assembly.segments)
     kept = "+".join(f"between(n\\,{first}\\,{first + frames - 1})" for first, frames in firsts)
     hold = round(assembly.rate) * 2

@@ -1,23 +1,21 @@
-"""The sound of a clip: its segments cut to the sample and laid end to end, with short fades at each join."""
+"""The sound of a clip: the pieces of its cut heard from the source, mixed, brought to its speed and its length."""
 
 import wave
 from collections.abc import Sequence
-from fractions import Fraction
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
-from nimble_quote.core.assembly import Assembly, Segment
-from nimble_quote.media.cutting import Reach
+from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.cutting.joins import SoundPiece
+from nimble_quote.core.cutting.mixing import SAMPLE_RATE, SAMPLES_MS, Samples, mix, reach_ms, with_faded_ends
+from nimble_quote.core.timebase import Span
 from nimble_quote.media.ffmpeg import GUARDS, blocks
 
-SAMPLE_RATE = 48_000
-FADE_MS = 6
-"""A fade this long at both sides of a join can't be heard as a dip, and leaves no step to click."""
-
-Stereo = NDArray[np.float32]
-"""n x 2 samples, -1..1."""
+_CHANNELS = 2
+_BLOCK = SAMPLE_RATE * _CHANNELS * 4
+_EARLY_MS = 1000
+"""Decoding begins this much before what is wanted: a decoder needs a moment to come right after a seek."""
 
 
 async def lay_sound(assembly: Assembly, source: Path, track: int | None, target: Path) -> None:
@@ -25,56 +23,97 @@ async def lay_sound(assembly: Assembly, source: Path, track: int | None, target:
 
     `track` is the sound track of the source to take; None leaves silence.
     """
-    bed = np.zeros((_samples(assembly.frames, assembly.rate), 2), np.float32)
-    if track is not None:
-        await _fill(bed, assembly, source, track)
-        fade_joins(bed, [_samples(s.out_frame, assembly.rate) for s in assembly.segments])
-    _write_wav(bed, target)
+    if track is None:
+        _write_wav(np.zeros((_length(assembly), _CHANNELS), np.float32), target)
+        return
+    heard = await _hear(assembly.sound, source, track)
+    await write_sound(assembly, heard, target)
 
 
-async def _fill(bed: Stereo, assembly: Assembly, source: Path, track: int) -> None:
-    reach = Reach.of(assembly)
-    command = ["ffmpeg", "-v", "error", "-nostdin", *reach.seek, *GUARDS, "-i", str(source), "-map", f"0:a:{track}",
-               "-af", "aresample=async=1:first_pts=0", "-ac", "2", "-ar", str(SAMPLE_RATE), "-f", "f32le", "-"]  # fmt: skip
-    at = 0
-    async for block in blocks(command, SAMPLE_RATE * 8):
-        piece = np.frombuffer(block[: len(block) // 8 * 8], "<f4").reshape(-1, 2)
-        _copy_in(bed, piece, at, assembly, reach)
-        at += len(piece)
+async def write_sound(assembly: Assembly, heard: Sequence[Samples], target: Path) -> None:
+    """Writes the sound of an Assembly whose pieces were heard already; each as `reach_ms` says."""
+    bed = mix(assembly.sound, heard)
+    if assembly.speed != 1:
+        _write_wav(bed, target)
+        bed = await _at_speed(target, assembly.speed)
+    length = _length(assembly)
+    _write_wav(with_faded_ends(np.pad(bed[:length], ((0, max(0, length - len(bed))), (0, 0)))), target)
 
 
-def fade_joins(bed: Stereo, starts: Sequence[int]) -> None:
-    """Fades each segment in and out, in place; `starts` are the samples at which segments begin."""
-    ends = [*starts[1:], len(bed)]
-    for start, end in zip(starts, ends, strict=True):
-        length = min(SAMPLE_RATE * FADE_MS // 1000, (end - start) // 2)
-        ramp = np.sin(np.linspace(0, np.pi / 2, length, endpoint=False, dtype=np.float32))[:, None]
-        bed[start : start + length] *= ramp
-        bed[end - length : end] *= ramp[::-1]
+async def hear_stretch(source: Path, track: int, span: Span) -> Samples:
+    """The samples of a stretch of source; shorter where the source ends before."""
+    early_ms = min(span.start_ms, _EARLY_MS)
+    command = _decoding(source, track, span.start_ms - early_ms, span.end_ms)
+    samples = _samples(b"".join([block async for block in blocks(command, _BLOCK)]))
+    return samples[early_ms * SAMPLES_MS : (early_ms + span.length_ms) * SAMPLES_MS]
 
 
-def _copy_in(bed: Stereo, piece: Stereo, at: int, assembly: Assembly, reach: Reach) -> None:
-    """Copies what the segments need of a piece of decoded source that begins at sample `at` of it."""
-    for segment in assembly.segments:
-        first = _source_sample(segment, assembly.rate, reach)
-        out = _samples(segment.out_frame, assembly.rate)
-        length = _samples(segment.out_frame + segment.frames, assembly.rate) - out
-        low, high = max(first, at), min(first + length, at + len(piece))
-        if low < high:
-            bed[out + low - first : out + high - first] = piece[low - at : high - at]
+def slices(pieces: Sequence[SoundPiece], samples: Samples, from_ms: int) -> list[Samples]:
+    """What mixing needs of each piece out of samples that begin at a moment of the source; silence beyond them."""
+    out = []
+    for piece in pieces:
+        start, end = ((at - from_ms) * SAMPLES_MS for at in reach_ms(piece))
+        part = samples[max(0, start) : max(0, end)]
+        before = min(max(0, -start), end - start)
+        out.append(np.pad(part, ((before, end - start - before - len(part)), (0, 0))))
+    return out
 
 
-def _source_sample(segment: Segment, rate: Fraction, reach: Reach) -> int:
-    return round((segment.source_frame - reach.first_frame) / rate * SAMPLE_RATE + reach.early_s * SAMPLE_RATE)
+async def _hear(pieces: Sequence[SoundPiece], source: Path, track: int) -> list[Samples]:
+    """The samples of each piece, from one pass over the source that holds no more than a block and the pieces."""
+    reaches = [reach_ms(piece) for piece in pieces]
+    from_ms = max(0, min(start for start, _ in reaches) - _EARLY_MS)
+    until_ms = max(end for _, end in reaches)
+    heard: list[Samples] = [np.zeros(((end - start) * SAMPLES_MS, _CHANNELS), np.float32) for start, end in reaches]
+    at = from_ms * SAMPLES_MS
+    async for block in blocks(_decoding(source, track, from_ms, until_ms), _BLOCK):
+        samples = _samples(block)
+        for (start_ms, _), into in zip(reaches, heard, strict=True):
+            start = start_ms * SAMPLES_MS
+            low, high = max(start, at), min(start + len(into), at + len(samples))
+            if low < high:
+                into[low - start : high - start] = samples[low - at : high - at]
+        at += len(samples)
+    return heard
 
 
-def _samples(frames: int, rate: Fraction) -> int:
-    return round(frames / rate * SAMPLE_RATE)
+async def _at_speed(wav: Path, speed: float) -> Samples:
+    command = [
+        "ffmpeg",
+        "-v",
+        "error",
+        "-nostdin",
+        *GUARDS,
+        "-i",
+        str(wav),
+        "-af",
+        f"atempo={speed:.4f}",
+        "-f",
+        "f32le",
+        "-",
+    ]
+    return _samples(b"".join([block async for block in blocks(command, _BLOCK)]))
 
 
-def _write_wav(bed: Stereo, target: Path) -> None:
+def _decoding(source: Path, track: int, from_ms: int, until_ms: int) -> list[str]:
+    return [
+        "ffmpeg", "-v", "error", "-nostdin", "-ss", f"{from_ms / 1000:.3f}", "-t", f"{(until_ms - from_ms) / 1000:.3f}",
+        *GUARDS, "-i", str(source), "-map", f"0:a:{track}", "-af", "aresample=async=1:first_pts=0",
+        "-ac", str(_CHANNELS), "-ar", str(SAMPLE_RATE), "-f", "f32le", "-",
+    ]  # fmt: skip
+
+
+def _samples(raw: bytes) -> Samples:
+    return np.frombuffer(raw[: len(raw) // 8 * 8], "<f4").reshape(-1, _CHANNELS)
+
+
+def _length(assembly: Assembly) -> int:
+    return round(assembly.frames / assembly.rate * SAMPLE_RATE)
+
+
+def _write_wav(bed: Samples, target: Path) -> None:
     with wave.open(str(target), "wb") as out:
-        out.setnchannels(2)
+        out.setnchannels(_CHANNELS)
         out.setsampwidth(2)
         out.setframerate(SAMPLE_RATE)
         out.writeframes((np.clip(bed, -1, 1) * 32767).astype("<i2").tobytes())

@@ -17,7 +17,7 @@ from nimble_quote.core.transcript.document import (
     pieces_between,
     undoing,
 )
-from nimble_quote.core.transcript.words import Word
+from nimble_quote.core.transcript.words import Sentence, Word
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.search import make_stretches
 
@@ -114,20 +114,15 @@ async def colours(conn: Connection, recording_id: int) -> dict[str, int]:
     return {str(name): int(str(colour)) for name, colour in await cursor.fetchall()}
 
 
-async def words_in(conn: Connection, recording_id: int, span: Span) -> list[Word]:
-    """The words of every sentence that touches a span."""
+async def sentences_in(conn: Connection, recording_id: int, span: Span) -> list[SentenceRow]:
+    """Every sentence that touches a span, in order."""
     async with conn.cursor(row_factory=class_row(SentenceRow)) as cursor:
         await cursor.execute(
             f"""select {_COLUMNS} from sentence
                 where recording_id = %s and end_ms >= %s and start_ms <= %s order by number""",  # noqa: S608 - a constant
             [recording_id, span.start_ms, span.end_ms],
         )
-        return words_of(await cursor.fetchall())
-
-
-async def words_between(conn: Connection, recording_id: int, first: int, last: int) -> list[Word]:
-    """The words of every sentence that holds one of the words `first` to `last`, and of one sentence either side."""
-    return words_of(await sentences_between(conn, recording_id, first, last, beside=1))
+        return await cursor.fetchall()
 
 
 async def sentences_between(
@@ -151,6 +146,11 @@ async def sentences_between(
 def words_of(rows: Sequence[SentenceRow]) -> list[Word]:
     """The words of sentences that follow one another."""
     return numbered((_sentence(row) for row in rows), rows[0].first_word) if rows else []
+
+
+def bounds_of(rows: Sequence[SentenceRow]) -> list[Sentence]:
+    """Which words each of some sentences has, and who says it."""
+    return [Sentence(first=row.first_word, end=row.first_word + len(row.words), speaker=row.speaker) for row in rows]
 
 
 async def head(conn: Connection, recording_id: int, lock: bool = False) -> TranscriptHead:

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nimble_quote.core.assembly import Assembly, assemble, cut_ms, lay_out
+from nimble_quote.core.assembly import Assembly, assemble, cut_ms, frames_of, lay_out
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import AddVersion, PlaceCaptions, ShowCaptions, StrikeWords, apply_edit, new_quote
 from nimble_quote.core.quote import QuoteDocument
@@ -21,16 +21,33 @@ def quote(text: str = "So people ask me, | you know, | there is no secret.") -> 
     return new_quote(talk, 0, len(talk.words) - 1), talk
 
 
-def test_segments_lie_end_to_end_on_the_frame_grid():
+def test_the_picture_lies_end_to_end_on_the_frame_grid_under_its_sound():
     segments = lay_out((Span(start_ms=1000, end_ms=2010), Span(start_ms=3030, end_ms=3050)), Fraction(25))
-    assert [(s.source_frame, s.frames, s.out_frame) for s in segments] == [(25, 25, 0), (76, 1, 25)]
+    # 1030 ms make 25 whole frames; the second span would begin at 1010 ms, nearest to the end of them.
+    assert [(s.source_frame, s.frames, s.out_frame) for s in segments] == [(25, 25, 0)]
 
 
 @given(st.lists(spans(), min_size=1, max_size=12), st.sampled_from([Fraction(25), Fraction(30000, 1001), Fraction(60)]))
-def test_each_segment_is_within_a_frame_of_its_span(some: list[Span], rate: Fraction):
-    for span, segment in zip(some, lay_out(tuple(some), rate), strict=True):
-        assert abs(segment.frames * 1000 / rate - span.length_ms) <= 1000 / rate
-        assert abs(segment.source_frame * 1000 / rate - span.start_ms) <= 500 / rate
+def test_picture_and_sound_are_never_more_than_half_a_frame_apart(some: list[Span], rate: Fraction):
+    frame_ms = float(1000 / rate)
+    starts = [total_ms(some[:place]) for place in range(len(some))]
+    for segment in lay_out(tuple(some), rate):
+        for frame in (segment.out_frame, segment.out_frame + segment.frames - 1):
+            # What is heard in the middle of the frame is what it shows, but where it has a join inside.
+            middle = (frame + 0.5) * frame_ms
+            place = max((i for i, start in enumerate(starts) if start <= middle), default=0)
+            heard = some[place].start_ms + middle - starts[place]
+            if middle - starts[place] > frame_ms and starts[place] + some[place].length_ms - middle > frame_ms:
+                shown = (segment.source_frame + frame - segment.out_frame + 0.5) * frame_ms
+                assert abs(shown - heard) <= frame_ms / 2 + 1
+
+
+@given(st.lists(spans(), min_size=1, max_size=12), st.sampled_from([Fraction(25), Fraction(30000, 1001), Fraction(60)]))
+def test_a_cut_is_no_longer_than_its_spans_and_loses_less_than_a_frame(some: list[Span], rate: Fraction):
+    made = float(frames_of(some, rate) * 1000 / rate)
+    if total_ms(some) > 1000 / rate:
+        assert total_ms(some) - float(1000 / rate) < made <= total_ms(some) + 0.1
+        assert sum(segment.frames for segment in lay_out(tuple(some), rate)) == frames_of(some, rate)
 
 
 def test_captions_follow_the_cut():
@@ -50,7 +67,7 @@ def test_the_gauge_and_the_file_agree_on_the_length():
     cut = apply_edit(document, StrikeWords(first=4, last=5), talk)
     assembly = assemble(cut, talk, HD, TALL)
     assert cut_ms(cut, HD) == assembly.length_ms
-    assert abs(assembly.length_ms - total_ms((cut.span,)) + total_ms(cut.struck)) <= 80
+    assert 0 <= total_ms((cut.span,)) - total_ms(cut.struck) - assembly.length_ms < 40
 
 
 def test_captions_are_held_inside_the_picture():

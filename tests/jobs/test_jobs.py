@@ -55,7 +55,9 @@ async def brought_in(shop: Workshop, clip: Path, tmp_path: Path) -> int:
 async def an_export(shop: Workshop, recording_id: int) -> int:
     async with shop.pool.connection() as conn:
         recording = await recordings.one(conn, recording_id)
-        words = await transcripts.words_in(conn, recording_id, Span(start_ms=0, end_ms=10_000))
+        words = transcripts.words_of(
+            await transcripts.sentences_in(conn, recording_id, Span(start_ms=0, end_ms=10_000))
+        )
         talk = Talk(words=words, duration_ms=recording.duration_ms)
         document = new_quote(talk, 0, 9)
         quote_id = await quotes.keep(conn, recording_id, document)

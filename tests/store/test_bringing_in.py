@@ -47,7 +47,10 @@ async def test_corrections_are_kept_found_undone_and_redone(conn: Connection):
     stretches = await search.stretches(conn, "'everi' & 'lamp'", talks=[recording_id])
     assert [(one.first_sentence, one.last_sentence) for one in stretches] == [(0, 4)]
     assert await search.stretches(conn, "'vanish'", talks=[recording_id]) == []
-    assert [word.text for word in await transcripts.words_between(conn, recording_id, 2, 2)][:3] == [
+    assert [
+        word.text
+        for word in transcripts.words_of(await transcripts.sentences_between(conn, recording_id, 2, 2, beside=1))
+    ][:3] == [
         "Keep",
         "every",
         "lamp's",

@@ -91,9 +91,9 @@ async def test_words_come_back_with_their_places_and_times(conn: Connection):
     assert [" ".join(row.words) for row in rows][:2] == LINES[:2]
     words = transcripts.words_of(rows)
     assert [w.index for w in words] == list(range(len(words)))
-    near = await transcripts.words_between(conn, recording_id, 5, 5)
+    near = transcripts.words_of(await transcripts.sentences_between(conn, recording_id, 5, 5, beside=1))
     assert [w.index for w in near] == [w.index for w in words if w.start_ms < 13_000]
-    around = await transcripts.words_in(conn, recording_id, Span(start_ms=5000, end_ms=6000))
+    around = transcripts.words_of(await transcripts.sentences_in(conn, recording_id, Span(start_ms=5000, end_ms=6000)))
     assert [w.text for w in around] == LINES[1].split()
     row = await recordings.one(conn, recording_id)
     assert (row.words, row.speakers, row.quotes) == (len(words), ["Ann"], 0)

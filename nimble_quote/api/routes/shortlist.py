@@ -7,8 +7,9 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import FileResponse, HTMLResponse
 from pydantic import BaseModel, Field
 
-from nimble_quote.api.place import House, TheConnection, TheHouse, talk_around
+from nimble_quote.api.place import House, TheConnection, TheHouse
 from nimble_quote.api.shortlist import DEFAULT_LIMITS, Scope, judged, scoped, slip_view, spoken_lines, written_slips
+from nimble_quote.api.talks import talk_around
 from nimble_quote.api.views import ComparedQuote, ReadBack, ShortlistView, SlipView, WeekPost
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.destinations import BUILT_IN, Destination

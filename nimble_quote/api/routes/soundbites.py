@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.place import TheConnection, TheHouse, brief, quote_place
-from nimble_quote.api.routes.find import talk_of_words
+from nimble_quote.api.talks import talk_of_words
 from nimble_quote.api.views import (
     Decided,
     OfferView,
@@ -107,7 +107,7 @@ async def decide_soundbite(recording_id: int, asked: Decision, conn: TheConnecti
     if asked.verdict != "kept":
         return _view(bite, await _used(conn, recording_id))
     recording = await recordings.one(conn, recording_id)
-    talk = await talk_of_words(conn, recording, bite.first_word, bite.last_word)
+    talk = await talk_of_words(conn, recording, house.media, bite.first_word, bite.last_word)
     quote_id = await quotes.keep(conn, recording_id, new_quote(talk, bite.first_word, bite.last_word))
     kept = brief(await quotes.one(conn, quote_id), recording, talk)
     return _view(bite, await _used(conn, recording_id)).model_copy(update={"kept": kept})

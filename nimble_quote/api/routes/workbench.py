@@ -3,8 +3,9 @@
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from nimble_quote.api.place import TheConnection, quote_view, talk_around, version_view
+from nimble_quote.api.place import TheConnection, quote_view, version_view
 from nimble_quote.api.routes.outbox import export_view
+from nimble_quote.api.talks import talk_around
 from nimble_quote.api.views import Catalogue, ExportView, QuoteView, VersionView
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.captions.styles import STYLES

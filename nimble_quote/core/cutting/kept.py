@@ -1,26 +1,45 @@
-"""What a quote keeps of the source, and which words that makes audible."""
+"""What a quote keeps of the source, in all versions or in one, and which words that makes audible.
+
+A version's own cut is a difference from the base: what it strikes besides, and what it puts back:
+
+        base     |=======|      |===========|     |====|
+        struck                    |--|
+        restored          |----|
+        version  |=============|=|  |=======|     |====|
+
+so that what is changed in the base later reaches every version.
+"""
 
 from collections.abc import Sequence
 
 from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
-from nimble_quote.core.timebase import Span, without
+from nimble_quote.core.timebase import Span, merged, outside, without
 from nimble_quote.core.transcript.words import Word
 
 
-def kept_spans(document: QuoteDocument) -> tuple[Span, ...]:
+def struck_spans(document: QuoteDocument, destination: str | None = None) -> tuple[Span, ...]:
+    """What is left out between in and out point: of the base, or of the version for a destination."""
+    version = document.version(destination) if destination else None
+    if version is None or not (version.struck or version.restored):
+        return document.struck
+    return merged((*outside(document.struck, version.restored), *version.struck))
+
+
+def kept_spans(document: QuoteDocument, destination: str | None = None) -> tuple[Span, ...]:
     """The stretches of source that are heard, in order."""
-    return without(document.span, document.struck)
+    return without(document.span, struck_spans(document, destination))
 
 
-def kept_words(document: QuoteDocument, talk: Talk) -> list[Word]:
+def kept_words(document: QuoteDocument, talk: Talk, destination: str | None = None) -> list[Word]:
     """The words that are heard: those whose middle lies in something kept."""
-    return [word for span in kept_spans(document) for word in talk.between(span.start_ms, span.end_ms)]
+    return [word for span in kept_spans(document, destination) for word in talk.between(span.start_ms, span.end_ms)]
 
 
-def struck_words(document: QuoteDocument, talk: Talk) -> list[Word]:
+def struck_words(document: QuoteDocument, talk: Talk, destination: str | None = None) -> list[Word]:
     """The words between in and out point that are not heard."""
-    return [word for span in document.struck for word in talk.between(span.start_ms, span.end_ms)]
+    holes = outside((document.span,), kept_spans(document, destination))
+    return [word for span in holes for word in talk.between(span.start_ms, span.end_ms)]
 
 
 def text_of(words: Sequence[Word], most: int = 60) -> str:

@@ -15,14 +15,13 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from nimble_quote.core.soundbites.language import Language
+from nimble_quote.core.language import Language, bare
 
 LEVEL_MS = 10
 _LONG_PAUSE_MS = 800
 _LEAST_GAP_MS = 400
 _TAIL_MS = 300
 _OPENING_WORDS = 8
-_EDGES = re.compile(r"^\W+|\W+$")
 _MARKED = re.compile(r"[\[(](\w+)[\])]")
 
 Numbers = NDArray[np.float64]
@@ -42,7 +41,7 @@ class TalkSentence:
     @cached_property
     def bare(self) -> tuple[str, ...]:
         """The words in small letters, without punctuation."""
-        return tuple(_EDGES.sub("", word).lower() for word in self.words)
+        return tuple(bare(word) for word in self.words)
 
     @property
     def text(self) -> str:

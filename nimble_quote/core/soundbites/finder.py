@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from nimble_quote.core.destinations import Destination
+from nimble_quote.core.language import Language
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.soundbites.choosing import choose
 from nimble_quote.core.soundbites.facts import Facts, TalkToJudge, facts_of
-from nimble_quote.core.soundbites.language import Language
 from nimble_quote.core.soundbites.merits import Spans, Weights, all_spans, judge, length_ms
 from nimble_quote.core.soundbites.reasons import Reason, SpanFacts, best_and_weak, reasons
 from nimble_quote.core.soundbites.topics import Topic, topics_of

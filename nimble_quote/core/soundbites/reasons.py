@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from nimble_quote.core.destinations import Destination, seconds
+from nimble_quote.core.language import Language
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.soundbites.facts import Facts, TalkToJudge
-from nimble_quote.core.soundbites.language import Language
 from nimble_quote.core.soundbites.merits import FEATURES, Weights, fitting, length_ms
 
 _NAMES = {

@@ -1,8 +1,9 @@
-"""What judging soundbites knows of a language: its word lists, read from a data file, and finding them in a sentence.
+"""What judging speech knows of a language: its word lists, read from a data file, and finding them in a sentence.
 
 To add a language: a file in `nimble_quote/languages/` with the same fields.
 """
 
+import re
 from collections.abc import Sequence
 from functools import cached_property
 
@@ -18,34 +19,36 @@ class Language(Frozen):
 
     code: str
     name: str
-    fillers: tuple[str, ...]
+    fillers: tuple[str, ...] = ()
     """Said while thinking: they carry nothing."""
-    repairs: tuple[str, ...]
+    repairs: tuple[str, ...] = ()
     """Said when the speaker starts again or takes something back."""
-    courtesies: tuple[str, ...]
+    courtesies: tuple[str, ...] = ()
     """Greetings, thanks and announcements: they carry nothing for somebody who was not there."""
-    dangling: tuple[str, ...]
+    dangling: tuple[str, ...] = ()
     """An opening that hangs on what was said before."""
-    connectives: tuple[str, ...]
+    connectives: tuple[str, ...] = ()
     """A first word that only joins."""
     pointing: dict[str, float] = Field(default_factory=dict)
     """A word near the opening that points at something said before: how well an opening with it stands, 0..1."""
-    replies: tuple[str, ...]
+    replies: tuple[str, ...] = ()
     """A first word that answers somebody."""
-    address: tuple[str, ...]
+    address: tuple[str, ...] = ()
     """Speaks to the listener."""
-    contrast: tuple[str, ...]
+    contrast: tuple[str, ...] = ()
     """Sets one thing against another."""
-    numbers: tuple[str, ...]
-    trailing: tuple[str, ...]
+    numbers: tuple[str, ...] = ()
+    trailing: tuple[str, ...] = ()
     """An end that runs out instead of landing."""
-    unfinished: tuple[str, ...]
+    unfinished: tuple[str, ...] = ()
     """A last word after which more must come."""
-    continuing: tuple[str, ...]
+    continuing: tuple[str, ...] = ()
     """The next sentence begins with it, so that the thought goes on."""
-    plain: tuple[str, ...]
+    plain: tuple[str, ...] = ()
     """Words of every talk, which are not what a topic is about."""
-    laughter: tuple[str, ...]
+    doubled: tuple[str, ...] = ()
+    """Said twice running on purpose."""
+    laughter: tuple[str, ...] = ()
     """What transcripts write, in brackets, for an audience that laughs or claps."""
 
     @cached_property
@@ -79,6 +82,18 @@ class Language(Frozen):
                 found.append(one)
             at += len(one.split()) if one is not None else 1
         return found
+
+
+_EDGES = re.compile(r"^\W+|\W+$")
+
+
+def bare(word: str) -> str:
+    """A word as the lists have it: in small letters, without punctuation."""
+    return _EDGES.sub("", word).lower()
+
+
+NO_LANGUAGE = Language(code="", name="")
+"""For a talk whose language is not known: nothing is found in it."""
 
 
 def _by_end(entries: Sequence[str], end: int) -> dict[str, tuple[Phrase, ...]]:

@@ -1,0 +1,267 @@
+"""Edits of the cut: edges, joins, words, pauses, rules, and what makes a version fit."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from nimble_quote.core.cutting.edges import cut_after, cut_before, instead_of_words
+from nimble_quote.core.cutting.kept import kept_spans, struck_spans
+from nimble_quote.core.cutting.pauses import LONGEST_MS, Pause, pauses, relaid
+from nimble_quote.core.cutting.strikes import Rule, RuleName, Strike, strikes
+from nimble_quote.core.destinations import seconds
+from nimble_quote.core.edits.changing import (
+    Edge,
+    EditRefused,
+    changed,
+    in_version,
+    inside,
+    named,
+    ordered,
+    recut,
+    with_edge,
+    with_own_edge,
+    with_version,
+    words_said,
+)
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.quote import AcceptedNote, QuoteDocument, Speed
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span, merged, outside, total_ms, without
+
+_LEAST_HOLE_MS = 10
+
+
+class MoveEdgeToWord(Frozen):
+    """Starts the quote with a word, or ends it with one; in one version only, where a destination is named."""
+
+    kind: Literal["move-edge-to-word"] = "move-edge-to-word"
+    edge: Edge
+    word: int = Field(ge=0)
+    destination: str | None = None
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        to_ms = cut_before(talk, self.word) if self.edge == "in" else cut_after(talk, self.word)
+        if self.destination is None:
+            return with_edge(document, self.edge, to_ms, talk)
+        return with_own_edge(document, self.edge, to_ms, self.destination, talk)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        return f"Moved the {self.edge} point to “{talk.word(self.word).text}”{in_version(self.destination)}"
+
+
+class NudgeEdge(Frozen):
+    """Moves an edge of the quote by a few milliseconds, later (positive) or earlier."""
+
+    kind: Literal["nudge-edge"] = "nudge-edge"
+    edge: Edge
+    by_ms: int = Field(ge=-10_000, le=10_000)
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        at = document.span.start_ms if self.edge == "in" else document.span.end_ms
+        return with_edge(document, self.edge, at + self.by_ms, talk)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        return f"Nudged the {self.edge} point {abs(self.by_ms)} ms {'later' if self.by_ms > 0 else 'earlier'}"
+
+
+class NudgeJoin(Frozen):
+    """Moves one side of a join: where the stretch `before` it ends, or the stretch after it begins.
+
+    `at_ms` is where that side is now; `by_ms` moves it later (positive) or earlier.
+    """
+
+    kind: Literal["nudge-join"] = "nudge-join"
+    side: Literal["before", "after"]
+    at_ms: int = Field(ge=0)
+    by_ms: int = Field(ge=-10_000, le=10_000)
+    destination: str | None = None
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        holes = struck_spans(document, self.destination)
+        hole = next((h for h in holes if self.at_ms == (h.start_ms if self.side == "before" else h.end_ms)), None)
+        if hole is None:
+            raise EditRefused("That join is not there any more. Look at the cut again.")
+        start, end = hole.start_ms, hole.end_ms
+        start, end = (start + self.by_ms, end) if self.side == "before" else (start, end + self.by_ms)
+        start, end = max(start, document.span.start_ms), min(end, document.span.end_ms)
+        if end - start < _LEAST_HOLE_MS:
+            raise EditRefused("Nothing would be left out there. Put the words back instead.")
+        return recut(document, self.destination, strike=(Span(start_ms=start, end_ms=end),), restore=(hole,), talk=talk)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        later = "later" if self.by_ms > 0 else "earlier"
+        return f"Nudged a join {abs(self.by_ms)} ms {later}{in_version(self.destination)}"
+
+
+class StrikeWords(Frozen):
+    """Leaves words out of the cut; they stay on the page, struck. In one version only, where a destination is named."""
+
+    kind: Literal["strike-words"] = "strike-words"
+    first: int = Field(ge=0)
+    last: int = Field(ge=0)
+    destination: str | None = None
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        hole = inside(document, instead_of_words(talk, *ordered(self.first, self.last, talk)))
+        return recut(document, self.destination, strike=(hole,), talk=talk)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        return f"Struck “{words_said(talk, self.first, self.last)}”{in_version(self.destination)}"
+
+
+class RestoreWords(Frozen):
+    """Puts struck words back; in one version only, where a destination is named."""
+
+    kind: Literal["restore-words"] = "restore-words"
+    first: int = Field(ge=0)
+    last: int = Field(ge=0)
+    destination: str | None = None
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        back = instead_of_words(talk, *ordered(self.first, self.last, talk))
+        cut = recut(document, self.destination, restore=(back,), talk=talk)
+        # What is left of a hole between words that are heard again would be a gap nobody asked for.
+        crumbs = [
+            piece
+            for hole in struck_spans(document, self.destination)
+            for piece in without(hole, (back,))
+            if piece not in struck_spans(document, self.destination) and not talk.between(piece.start_ms, piece.end_ms)
+        ]
+        return recut(cut, self.destination, restore=crumbs, talk=talk)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        return f"Put back “{words_said(talk, self.first, self.last)}”{in_version(self.destination)}"
+
+
+class SetPause(Frozen):
+    """Gives the pause before a word another length; None gives it back the length it was said with."""
+
+    kind: Literal["set-pause"] = "set-pause"
+    before: int = Field(ge=0)
+    to_ms: int | None = Field(ge=0, le=LONGEST_MS)
+    destination: str | None = None
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        pause = self._pause(document, talk)
+        if pause is None:
+            raise EditRefused("There is no pause before that word in the cut.")
+        made = relaid(pause, pause.said_ms if self.to_ms is None and not pause.join else self._length(pause), talk)
+        hushed = (*outside(document.hushed, (made.between,)), *made.hushed)
+        cut = recut(document, self.destination, strike=made.struck, restore=(made.between,), talk=talk)
+        return changed(cut, hushed=merged(hushed))
+
+    def _length(self, pause: Pause) -> int:
+        return pause.kept_ms if self.to_ms is None else self.to_ms
+
+    def _pause(self, document: QuoteDocument, talk: Talk) -> Pause | None:
+        return next((p for p in pauses(document, talk, self.destination) if p.before == self.before), None)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        word = talk.word(self.before).text
+        if self.to_ms is None:
+            return f"Gave the pause before “{word}” its length back{in_version(self.destination)}"
+        return f"Made the pause before “{word}” {self.to_ms / 1000:.2f} s{in_version(self.destination)}"
+
+
+class StrikeByRule(Frozen):
+    """Leaves out all that a rule finds in the cut, but for the places named in `but`."""
+
+    kind: Literal["strike-by-rule"] = "strike-by-rule"
+    rule: Rule
+    but: tuple[str, ...] = Field(default=(), max_length=2000)
+    destination: str | None = None
+
+    def _found(self, document: QuoteDocument, talk: Talk) -> list[Strike]:
+        return [one for one in strikes(document, talk, self.rule, self.destination) if one.id not in self.but]
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        found = self._found(document, talk)
+        if not found:
+            raise EditRefused("There is nothing of that kind in the cut.")
+        return recut(document, self.destination, strike=[one.span for one in found], talk=talk)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        found = self._found(document, talk)
+        gain = seconds(sum(one.gain_ms for one in found))
+        return f"Struck {_RULES_SAID[self.rule.name]} by rule: {len(found)}, {gain}{in_version(self.destination)}"
+
+
+_RULES_SAID: dict[RuleName, str] = {
+    "fillers": "fillers",
+    "repeats": "repeated starts",
+    "stammers": "stammers",
+    "pauses": "long pauses",
+    "interjections": "interjections",
+}
+
+
+class StrikeSpans(Frozen):
+    """Leaves out stretches that were proposed to make a version fit, and sets its speed."""
+
+    kind: Literal["strike-spans"] = "strike-spans"
+    spans: tuple[Span, ...] = Field(max_length=2000)
+    speed: Speed | None = None
+    destination: str | None = None
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        holes = [inside(document, span) for span in self.spans]
+        document = recut(document, self.destination, strike=holes, talk=talk)
+        if self.speed is None or self.destination is None:
+            return document
+        return with_version(document, self.destination, speed=self.speed)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        kept = kept_spans(document, self.destination)
+        gone = total_ms(kept) - total_ms(outside(kept, self.spans))
+        faster = f", {self.speed:.2f} times as fast" if self.speed and self.speed != 1 else ""
+        return f"Made it fit: {seconds(gone)} left out{faster}{in_version(self.destination)}"
+
+
+class CutAsBase(Frozen):
+    """Drops what one version cuts differently: it is cut as all others again."""
+
+    kind: Literal["cut-as-base"] = "cut-as-base"
+    destination: str
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        return with_version(document, self.destination, struck=(), restored=(), speed=1.0)
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        return f"Cut {named(self.destination)} as the others"
+
+
+class AcceptNote(Frozen):
+    """Lets a cut stand although it was found unfair, for a reason; an empty reason takes that back."""
+
+    kind: Literal["accept-note"] = "accept-note"
+    what: str = Field(min_length=1, max_length=120)
+    reason: str = Field(max_length=500)
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        others = tuple(one for one in document.accepted if one.what != self.what)
+        reason = self.reason.strip()
+        kept = (AcceptedNote(what=self.what, reason=reason),) if reason else ()
+        return changed(document, accepted=(*others, *kept))
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        rule = self.what.split(":")[0].replace("-", " ")
+        return (
+            f"Accepted a note on {rule}: {self.reason.strip()}" if self.reason.strip() else f"Took a note on {rule} up"
+        )
+
+
+class SetPartLines(Frozen):
+    """Sets the lines that a part begins and ends with."""
+
+    kind: Literal["set-part-lines"] = "set-part-lines"
+    recap: str = Field(max_length=120)
+    end_line: str = Field(max_length=120)
+
+    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+        if document.part is None:
+            raise EditRefused("This quote is not a part of a longer one.")
+        lines = {"recap": self.recap.strip(), "end_line": self.end_line.strip()}
+        return changed(document, part=document.part.model_copy(update=lines))
+
+    def said(self, document: QuoteDocument, talk: Talk) -> str:
+        return "Set the lines of the part"
