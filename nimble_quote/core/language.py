@@ -31,6 +31,8 @@ class Language(Frozen):
     """A first word that only joins."""
     pointing: dict[str, float] = Field(default_factory=dict)
     """A word near the opening that points at something said before: how well an opening with it stands, 0..1."""
+    naming: tuple[str, ...] = ()
+    """Those of them that may stand before what they mean."""
     replies: tuple[str, ...] = ()
     """A first word that answers somebody."""
     address: tuple[str, ...] = ()
@@ -46,6 +48,26 @@ class Language(Frozen):
     """The next sentence begins with it, so that the thought goes on."""
     plain: tuple[str, ...] = ()
     """Words of every talk, which are not what a topic is about."""
+    negations: tuple[str, ...] = ()
+    """Deny what they stand with."""
+    thinking: tuple[str, ...] = ()
+    """What follows them is thought or said: denied with them, it is denied itself."""
+    conditions: tuple[str, ...] = ()
+    """Begin what something hangs on."""
+    hedges: tuple[str, ...] = ()
+    """Say that the speaker is not certain."""
+    approximations: tuple[str, ...] = ()
+    """Say of the number that follows that it is not exact."""
+    attributions: tuple[str, ...] = ()
+    """Say whose words or opinion something is."""
+    corrections: tuple[str, ...] = ()
+    """Take back what was said just before, for what follows."""
+    asides: tuple[str, ...] = ()
+    """Begin something put in between commas that a sentence can do without."""
+    clause_starts: tuple[str, ...] = ()
+    """Begin another clause, also without a comma before them."""
+    empty: tuple[str, ...] = ()
+    """Say nothing by themselves: kept alone, nothing of a clause is kept."""
     doubled: tuple[str, ...] = ()
     """Said twice running on purpose."""
     laughter: tuple[str, ...] = ()

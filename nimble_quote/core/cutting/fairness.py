@@ -1,0 +1,437 @@
+"""Whether a cut stays fair to the speaker: what was said, against what is heard.
+
+Each check looks at the cut as a person would who reads both: at the sentences that lost words, at the joins between
+sentences, and at the opening. What it finds is explained with the words before and after, to be mended or accepted.
+The checks go by word lists (`core/language.py`) and punctuation, so that they err on the side of asking.
+
+To add one: a function from a `Comparison` to findings, listed in `CHECKS`.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+from typing import Literal
+
+from nimble_quote.core.cutting.kept import kept_words, text_of
+from nimble_quote.core.language import Language, bare
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.transcript.words import Sentence, Word
+
+RuleName = Literal[
+    "negation", "condition", "hedge", "attribution", "correction",
+    "far-apart", "other-question", "no-question", "points-back", "speaker-change",
+]  # fmt: skip
+FAR_APART_MS = 30_000
+"""Two sentences that were said farther apart than this were hardly one thought."""
+_CORRECTION_REACH = 12
+_OPENING_WORDS = 8
+_ENDS = ".?!;:—…"
+_CLAUSE_ENDS = ",.?!;:—–…"
+
+
+class Unfair(Frozen):
+    """Something a cut does to what was said: `said` and `kept` are the words before and after.
+
+    `id` names it across edits that leave it as it is. `first` and `last` are the words of the talk that it is about.
+    """
+
+    id: str
+    rule: RuleName
+    says: str
+    do: str
+    said: str
+    kept: str
+    first: int
+    last: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Token:
+    """A word as the checks read it."""
+
+    word: Word
+    bare: str
+    kept: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Comparison:
+    """What was said from the sentence before the quote to the one in which it ends, and which of it is kept."""
+
+    talk: Talk
+    sentences: Sequence[Sentence]
+    kept: frozenset[int]
+    far_apart_ms: int
+
+    @property
+    def language(self) -> Language:
+        return self.talk.language
+
+    @cached_property
+    def tokens(self) -> list[list[Token]]:
+        """The words of each sentence."""
+        return [
+            [Token(word=w, bare=bare(w.text), kept=w.index in self.kept) for w in self.talk.words_of(one)]
+            for one in self.sentences
+        ]
+
+    @cached_property
+    def whole(self) -> list[bool]:
+        """Of each sentence, whether all of it is kept."""
+        return [bool(words) and all(one.kept for one in words) for words in self.tokens]
+
+    @cached_property
+    def any_kept(self) -> list[bool]:
+        return [any(one.kept for one in words) for words in self.tokens]
+
+    def is_question(self, place: int) -> bool:
+        """Whether a sentence asks something."""
+        return self.tokens[place][-1].word.text.rstrip("\"'”’)").endswith("?")
+
+
+def check_fairness(
+    document: QuoteDocument, talk: Talk, destination: str | None = None, far_apart_ms: int = FAR_APART_MS
+) -> tuple[Unfair, ...]:
+    """All that the cut of a version, or of the base, does to what was said, in order of time."""
+    compared = _compare(document, talk, destination, far_apart_ms)
+    found = [one for check in CHECKS for one in check(compared)] if compared else []
+    return tuple(sorted(found, key=lambda one: (one.first, one.rule)))
+
+
+def unfair_without(talk: Talk, sentence: Sentence, kept: frozenset[int]) -> int:
+    """How many things would be unfair inside a sentence of which only some words are kept."""
+    compared = Comparison(talk=talk, sentences=(sentence,), kept=kept, far_apart_ms=FAR_APART_MS)
+    return sum(1 for check in _WITHIN for _ in check(compared))
+
+
+def _compare(document: QuoteDocument, talk: Talk, destination: str | None, far_apart_ms: int) -> Comparison | None:
+    kept = frozenset(word.index for word in kept_words(document, talk, destination))
+    if not kept or not talk.sentences:
+        return None
+    first, last = min(kept), max(kept)
+    inside = [i for i, one in enumerate(talk.sentences) if one.first <= last and one.end > first]
+    sentences = talk.sentences[max(0, inside[0] - 1) : inside[-1] + 1] if inside else ()
+    return Comparison(talk=talk, sentences=sentences, kept=kept, far_apart_ms=far_apart_ms)
+
+
+def _unfair(rule: RuleName, says: str, do: str, about: Sequence[Word], said: Sequence[Token]) -> Unfair:
+    return Unfair(
+        id=f"{rule}:{about[0].start_ms}", rule=rule, says=says, do=do, first=about[0].index, last=about[-1].index,
+        said=text_of([one.word for one in said], most=400),
+        kept=text_of([one.word for one in said if one.kept], most=400),
+    )  # fmt: skip
+
+
+# ---- Inside a sentence
+
+
+def _clauses(words: Sequence[Token], language: Language) -> list[tuple[int, int]]:
+    """A sentence in half-open runs of words: parted after punctuation, and before a word that begins a clause."""
+    bounds = [0]
+    for place in range(1, len(words)):
+        after_mark = words[place - 1].word.text[-1:] in _CLAUSE_ENDS
+        if after_mark or language.opening([one.bare for one in words[place : place + 3]], "clause_starts"):
+            bounds.append(place)
+    return [(a, b) for a, b in pairwise([*bounds, len(words)]) if b > a]
+
+
+def _phrases(words: Sequence[Token], language: Language, of: str) -> Iterator[tuple[int, int]]:
+    """The places, half-open, of the entries of a word list."""
+    said, at = [one.bare for one in words], 0
+    while at < len(said):
+        found = language.opening(said[at:], of)
+        length = len(found.split()) if found else 0
+        if length:
+            yield at, at + length
+        at += max(1, length)
+
+
+def _clause_of(clauses: Sequence[tuple[int, int]], place: int) -> tuple[int, int]:
+    return next(one for one in clauses if one[0] <= place < one[1])
+
+
+def _dropped(words: Sequence[Token], run: tuple[int, int]) -> bool:
+    return all(not one.kept for one in words[run[0] : run[1]])
+
+
+def _kept_in(words: Sequence[Token], run: tuple[int, int], language: Language) -> bool:
+    """Whether something of a run is heard that says anything."""
+    return any(one.kept and one.bare not in language.empty for one in words[run[0] : run[1]])
+
+
+def _partly(compared: Comparison) -> Iterator[list[Token]]:
+    """The sentences that lost words and are heard all the same."""
+    for place, words in enumerate(compared.tokens):
+        if compared.any_kept[place] and not compared.whole[place]:
+            yield words
+
+
+def _dropped_negation(compared: Comparison) -> Iterator[Unfair]:
+    for words in _partly(compared):
+        clauses = _clauses(words, compared.language)
+        negated = [i for i, one in enumerate(words) if _negates(one.bare, compared.language)]
+        for i in negated:
+            reach = _reach_of_negation(words, clauses, i, compared.language)
+            if words[i].kept or not _kept_in(words, reach, compared.language):
+                continue
+            yield _unfair(
+                "negation", f"“{words[i].word.text}” is struck, and what it denies is kept.",
+                "Put it back, or strike what it denies too.", [words[i].word], words,
+            )  # fmt: skip
+
+
+def _negates(word: str, language: Language) -> bool:
+    return word in language.negations or word.endswith(("n't", "n’t"))
+
+
+def _reach_of_negation(
+    words: Sequence[Token], clauses: Sequence[tuple[int, int]], place: int, language: Language
+) -> tuple[int, int]:
+    """What a negation denies: its clause, and after "I do not think" what is not thought."""
+    start, end = _clause_of(clauses, place)
+    # "I do not think, though, that…": the verb stands at the end of its clause.
+    thinking = any(one.bare in language.thinking for one in words[max(place + 1, end - 2) : end])
+    following = next((b for a, b in clauses if a == end), end)
+    return start, following if thinking else end
+
+
+def _dropped_condition(compared: Comparison) -> Iterator[Unfair]:
+    for words in _partly(compared):
+        clauses = _clauses(words, compared.language)
+        for a, b in _phrases(words, compared.language, "conditions"):
+            clause = _clause_of(clauses, a)
+            rest = [one for one in clauses if one != clause]
+            if _dropped(words, (a, b)) and (
+                any(_kept_in(words, one, compared.language) for one in rest)
+                or _kept_in(words, clause, compared.language)
+            ):
+                yield _unfair(
+                    "condition", f"A condition is struck (“{text_of([w.word for w in words[clause[0] : clause[1]]])}”), "
+                    "and what hangs on it is kept.", "Put the condition back, or strike what hangs on it.",
+                    [one.word for one in words[a:b]], words,
+                )  # fmt: skip
+
+
+def _dropped_hedge(compared: Comparison) -> Iterator[Unfair]:
+    says = "is struck: what the speaker was unsure of is said as if it were certain."
+    yield from _dropped_phrase(compared, _hedges, "hedge", says)
+
+
+def _hedges(words: Sequence[Token], language: Language) -> Iterator[tuple[int, int]]:
+    ascribed = {place for a, b in _attributions(words, language) for place in range(a, b)}
+    for a, b in _phrases(words, language, "hedges"):
+        # A name of a month or a person in capitals is no doubt.
+        if a not in ascribed and (a == 0 or words[a].word.text[0].islower() or words[a].bare == "i"):
+            yield a, b
+    for a, b in _phrases(words, language, "approximations"):
+        if b < len(words) and _is_number(words[b].bare, language):
+            yield a, b
+
+
+def _dropped_attribution(compared: Comparison) -> Iterator[Unfair]:
+    says = "is struck: somebody else's words become the speaker's own."
+    yield from _dropped_phrase(compared, _attributions, "attribution", says, beyond=True)
+
+
+def _attributions(words: Sequence[Token], language: Language) -> Iterator[tuple[int, int]]:
+    return _phrases(words, language, "attributions")
+
+
+def _dropped_phrase(
+    compared: Comparison,
+    find: Callable[[Sequence[Token], Language], Iterator[tuple[int, int]]],
+    rule: RuleName,
+    says: str,
+    *,
+    beyond: bool = False,
+) -> Iterator[Unfair]:
+    """A phrase that weakens or ascribes its clause is struck, and something of the clause is kept; `beyond`: or of the
+    clause beside it."""
+    for words in _partly(compared):
+        clauses = _clauses(words, compared.language)
+        for a, b in find(words, compared.language):
+            place = clauses.index(_clause_of(clauses, a))
+            own = clauses[place]
+            alone = all(a <= i < b or words[i].bare in compared.language.connectives for i in range(*own))
+            reach = clauses[max(0, place - 1) : place + 2] if alone or beyond else [own]
+            if _dropped(words, (a, b)) and any(_kept_in(words, one, compared.language) for one in reach):
+                phrase = text_of([one.word for one in words[a:b]])
+                yield _unfair(
+                    rule, f"“{phrase.rstrip(',')}” {says}", "Put it back, or strike what it belongs to.",
+                    [one.word for one in words[a:b]], words,
+                )  # fmt: skip
+
+
+def _dropped_correction(compared: Comparison) -> Iterator[Unfair]:
+    """What was said wrongly is kept, and what it was corrected to is not: "I said forty, I mean fourteen"."""
+    run = [one for words in compared.tokens for one in words]
+    language = compared.language
+    for a, b in _phrases(run, language, "corrections"):
+        wrong = _last_telling(run, a, language)
+        right = _first_telling(run, b, language, like=run[wrong].bare if wrong is not None else "")
+        if wrong is None or right is None or not run[wrong].kept or run[right].kept:
+            continue
+        yield _unfair(
+            "correction", f"“{run[wrong].word.text.rstrip(',.')}” is kept, and its correction to "
+            f"“{run[right].word.text.rstrip(',.')}” is struck.", "Keep the correction, or strike both.",
+            [run[wrong].word, run[right].word], run[max(0, wrong - 4) : right + 3],
+        )  # fmt: skip
+
+
+def _last_telling(run: Sequence[Token], before: int, language: Language) -> int | None:
+    """The number just before a correction; where there is none, the last word that says something."""
+    near = range(before - 1, max(-1, before - _CORRECTION_REACH), -1)
+    numbers = [i for i in near if _is_number(run[i].bare, language)]
+    others = [i for i in near if _tells(run[i].bare, language)]
+    return next(iter(numbers or others), None)
+
+
+def _first_telling(run: Sequence[Token], after: int, language: Language, like: str) -> int | None:
+    """What a word is corrected to: a number for a number."""
+    near = range(after, min(len(run), after + _CORRECTION_REACH))
+    numbers = [i for i in near if _is_number(run[i].bare, language)]
+    others = [i for i in near if _tells(run[i].bare, language)]
+    return next(iter(numbers if _is_number(like, language) else others), None)
+
+
+def _tells(word: str, language: Language) -> bool:
+    return bool(word) and not any(word in one for one in (language.empty, language.negations, language.corrections))
+
+
+def _is_number(word: str, language: Language) -> bool:
+    parts = word.split("-")
+    return word[:1].isdigit() or all(part in language.numbers for part in parts)
+
+
+# ---- Between sentences
+
+
+def _joins(compared: Comparison) -> Iterator[tuple[int, int]]:
+    """Pairs of sentences, by place, that follow one another in the cut and did not in the talk."""
+    heard = [place for place, kept in enumerate(compared.any_kept) if kept]
+    return ((a, b) for a, b in pairwise(heard) if b > a + 1)
+
+
+def _far_apart(compared: Comparison) -> Iterator[Unfair]:
+    for a, b in _joins(compared):
+        last = next(one for one in reversed(compared.tokens[a]) if one.kept)
+        first = next(one for one in compared.tokens[b] if one.kept)
+        apart = first.word.start_ms - last.word.end_ms
+        if apart > compared.far_apart_ms:
+            yield _unfair(
+                "far-apart", f"These sentences were said {apart / 1000:.0f} s apart and are heard as one thought.",
+                "Keep what leads from one to the other, or make two quotes.", [first.word],
+                [*compared.tokens[a], *compared.tokens[b]],
+            )  # fmt: skip
+
+
+def _other_question(compared: Comparison) -> Iterator[Unfair]:
+    """Two answers are joined, and the question between them is gone."""
+    for a, b in _joins(compared):
+        asked = [place for place in range(a + 1, b) if compared.is_question(place) and _asks_somebody(compared, place)]
+        same = compared.sentences[a].speaker == compared.sentences[b].speaker
+        if asked and same:
+            first = next(one for one in compared.tokens[b] if one.kept)
+            yield _unfair(
+                "other-question", f"Answers to two questions are joined: “{_text(compared, asked[-1])}” is struck.",
+                "Put the question back, or keep one answer.", [first.word],
+                [*compared.tokens[a], *compared.tokens[asked[-1]], *compared.tokens[b]],
+            )  # fmt: skip
+
+
+def _no_question(compared: Comparison) -> Iterator[Unfair]:
+    """An answer is heard without its question, and leans on it."""
+    for place in range(1, len(compared.tokens)):
+        asked = place - 1
+        if not compared.any_kept[place] or compared.any_kept[asked] or not compared.is_question(asked):
+            continue
+        words = [one for one in compared.tokens[place] if one.kept]
+        leans = compared.language.opening([one.bare for one in words], "replies")
+        if leans:
+            yield _unfair(
+                "no-question", f"“{leans.capitalize()}” answers “{_text(compared, asked)}”, which is not heard.",
+                "Take the question in, or start after the reply.", [words[0].word],
+                [*compared.tokens[asked], *compared.tokens[place]],
+            )  # fmt: skip
+
+
+def _points_back(compared: Comparison) -> Iterator[Unfair]:
+    """The opening, or what follows a join, points at something that is not heard."""
+    heard = [place for place, kept in enumerate(compared.any_kept) if kept]
+    for number, place in enumerate(heard):
+        if place == 0:
+            # Nothing was said before it that it could point at.
+            continue
+        words = [one for one in compared.tokens[place] if one.kept]
+        cut_into = words[0] is not compared.tokens[place][0]
+        if not (number == 0 or heard[number - 1] < place - 1 or cut_into):
+            continue
+        on = _hangs_on(words, compared.language, after_join=number > 0)
+        if on:
+            where = "The quote opens" if number == 0 else "What follows the join opens"
+            yield _unfair(
+                "points-back", f"{where} on “{on}”, which points at something that is not heard.",
+                "Take in what it points at, or start later.", [words[0].word],
+                [*compared.tokens[place - 1], *compared.tokens[place]],
+            )  # fmt: skip
+
+
+def _hangs_on(words: Sequence[Token], language: Language, *, after_join: bool) -> str | None:
+    said = [one.bare for one in words]
+    if dangling := language.opening(said, "dangling"):
+        return dangling
+    joined = language.opening(said, "connectives")
+    said = said[len(joined.split()) if joined else 0 :]
+    for place, word in enumerate(said[:2]):
+        # After a join a pronoun may still mean somebody named before it; at the opening there is nobody. "This lamp"
+        # names what "this" alone points at.
+        points = language.pointing.get(word, 1.0) < (0.3 if after_join else 0.46)
+        if points and not (
+            word in language.naming and said[place + 1 : place + 2] and _tells(said[place + 1], language)
+        ):
+            return word
+        if word not in language.plain and word not in language.empty:
+            return None
+    return None
+
+
+def _speaker_change(compared: Comparison) -> Iterator[Unfair]:
+    """A join makes two people one: the end of what one said and the beginning of what the other said are struck."""
+    heard = [place for place, kept in enumerate(compared.any_kept) if kept]
+    for a, b in pairwise(heard):
+        before, after = compared.sentences[a].speaker, compared.sentences[b].speaker
+        if before == after or before is None or after is None:
+            continue
+        ends = compared.tokens[a][-1].kept
+        begins = compared.tokens[b][0].kept
+        if not (ends and begins):
+            first = next(one for one in compared.tokens[b] if one.kept)
+            yield _unfair(
+                "speaker-change", f"A join runs the words of {before} and {after} together as if one person spoke.",
+                f"Keep the end of what {before} says, or the beginning of what {after} says.", [first.word],
+                [*compared.tokens[a], *compared.tokens[b]],
+            )  # fmt: skip
+
+
+def _asks_somebody(compared: Comparison, place: int) -> bool:
+    """Whether a question was put by somebody else than who speaks after it: a speaker's own goes on as one thought."""
+    following = compared.sentences[place + 1].speaker if place + 1 < len(compared.sentences) else None
+    return compared.sentences[place].speaker != following
+
+
+def _text(compared: Comparison, place: int) -> str:
+    return text_of([one.word for one in compared.tokens[place]])
+
+
+Check = Callable[[Comparison], Iterator[Unfair]]
+_WITHIN: tuple[Check, ...] = (
+    _dropped_negation,
+    _dropped_condition,
+    _dropped_hedge,
+    _dropped_attribution,
+    _dropped_correction,
+)
+CHECKS: tuple[Check, ...] = (*_WITHIN, _far_apart, _other_question, _no_question, _points_back, _speaker_change)
