@@ -2,6 +2,7 @@
 
 from functools import cache
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
@@ -32,6 +33,14 @@ class Settings(BaseSettings):
     """Where an open thesaurus is installed, for related words."""
     fetch_hosts: str = ""
     """Hosts (`name` or `name:port`, separated by commas) that recordings may be fetched from by web address."""
+
+    public_url: str = ""
+    """Where speakers reach this server from outside (`https://clips.example.org`), for the links they are sent; only
+    their own pages answer there. None where it is empty: then a link works on this machine alone."""
+
+    @property
+    def public_host(self) -> str:
+        return urlsplit(self.public_url).netloc.lower()
 
     @property
     def allowed_hosts(self) -> frozenset[str]:

@@ -15,8 +15,10 @@ from nimble_quote.api.guard import Guard
 from nimble_quote.api.place import House
 from nimble_quote.api.problems import install_problems, problem
 from nimble_quote.api.routes import (
+    approvals,
     corrections,
     find,
+    history,
     intake,
     outbox,
     pictures,
@@ -24,10 +26,12 @@ from nimble_quote.api.routes import (
     shelf,
     shortlist,
     soundbites,
+    trimming,
     work,
     workbench,
 )
 from nimble_quote.api.searching import Library
+from nimble_quote.api.sounding import Sounds
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.services.thesaurus import Thesaurus
@@ -46,7 +50,7 @@ def make_app(settings: Settings) -> FastAPI:
         async with open_pool(settings.database_url) as pool:
             app.state.house = House(
                 settings=settings, pool=pool, media=media, changes=changes, uploads=Uploads(media.folder / "uploads"),
-                library=Library(Thesaurus(settings.thesaurus)), finders=Finders(media),
+                library=Library(Thesaurus(settings.thesaurus)), finders=Finders(media), sounds=Sounds(),
             )  # fmt: skip
             listening = asyncio.create_task(changes.run())
             yield
@@ -58,9 +62,24 @@ def make_app(settings: Settings) -> FastAPI:
         title="Nimble Quote", lifespan=lifespan, generate_unique_id_function=lambda route: route.name, docs_url=None,
         redoc_url=None, openapi_url="/api/openapi.json",
     )  # fmt: skip
-    app.add_middleware(Guard, port=settings.port)
+    app.add_middleware(Guard, port=settings.port, public=settings.public_host, pages=approvals.PAGES)
     install_problems(app)
-    for module in (shelf, intake, work, corrections, pictures, find, soundbites, shortlist, search, workbench, outbox):
+    for module in (
+        shelf,
+        intake,
+        work,
+        corrections,
+        pictures,
+        find,
+        soundbites,
+        shortlist,
+        search,
+        workbench,
+        trimming,
+        history,
+        approvals,
+        outbox,
+    ):
         app.include_router(module.router)
     _serve_front_end(app, settings.web_build)
     return app

@@ -21,9 +21,12 @@ _HEADERS = {
 class Guard:
     """Refuses requests with a foreign Host or Origin, and sets the headers that keep a browser strict."""
 
-    def __init__(self, app: ASGIApp, port: int) -> None:
+    def __init__(self, app: ASGIApp, port: int, public: str = "", pages: str = "") -> None:
+        """`public` is the host under which only addresses that begin with `pages` are answered."""
         self._app = app
         self._hosts = {f"{name}:{port}" for name in ("127.0.0.1", "localhost")}
+        self._public = public
+        self._pages = pages
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Passes a request on, or answers it with 403."""
@@ -31,11 +34,14 @@ class Guard:
             await self._app(scope, receive, send)
             return
         headers = {key.decode("latin-1"): value.decode("latin-1") for key, value in scope["headers"]}
-        if headers.get("host") not in self._hosts:
+        hosts = self._hosts
+        if self._public and self._pages and scope["path"].startswith(self._pages):
+            hosts = hosts | {self._public}
+        if headers.get("host", "").lower() not in hosts:
             await problem(403, "This server answers only under its own address.")(scope, receive, send)
             return
         origin = headers.get("origin")
-        foreign = origin is not None and origin.removeprefix("http://") not in self._hosts
+        foreign = origin is not None and origin.removeprefix("https://").removeprefix("http://") not in hosts
         if scope["method"] not in _SAFE_METHODS and (foreign or headers.get("sec-fetch-site") == "cross-site"):
             await problem(403, "Changes can only be made from Nimble Quote's own pages.")(scope, receive, send)
             return

@@ -9,15 +9,12 @@ from fastapi import Depends, Request
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.searching import Library
+from nimble_quote.api.sounding import Sounds
 from nimble_quote.api.uploads import Uploads
-from nimble_quote.api.views import QuoteBrief, QuotePlace, QuoteView, VersionView
-from nimble_quote.core.assembly import assemble, cut_ms
-from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words, text_of
-from nimble_quote.core.destinations import BUILT_IN, gauge
-from nimble_quote.core.preflight import preflight
-from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.api.views import QuoteBrief, QuotePlace
+from nimble_quote.core.assembly import cut_ms
+from nimble_quote.core.cutting.kept import kept_words, text_of
 from nimble_quote.core.talk import Talk
-from nimble_quote.formats.ass import write_ass
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.settings import Settings
 from nimble_quote.store.database import Connection, Pool
@@ -36,6 +33,7 @@ class House:
     uploads: Uploads
     library: Library
     finders: Finders
+    sounds: Sounds
 
 
 def _house(request: Request) -> House:
@@ -73,35 +71,3 @@ def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:
 def quote_place(row: PlaceRow) -> QuotePlace:
     """Where a quote was taken."""
     return QuotePlace(id=row.id, title=row.title, span=row.span, made=row.made)
-
-
-def quote_view(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteView:
-    """A quote for the workbench, with every version resolved and checked."""
-    document, length = quote.document, cut_ms(quote.document, recording.facts)
-    return QuoteView(
-        id=quote.id,
-        recording_id=recording.id,
-        recording_title=recording.title,
-        revision=quote.revision,
-        removed=quote.removed,
-        document=document,
-        kept=list(kept_spans(document)),
-        kept_words=[word.index for word in kept_words(document, talk)],
-        struck_words=[word.index for word in struck_words(document, talk)],
-        length_ms=length,
-        gauges=[gauge(length, destination) for destination in BUILT_IN.values()],
-        versions=[version_view(version.destination, document, recording, talk) for version in document.versions],
-        undo_said=quote.undo_said,
-        redo_said=quote.redo_said,
-    )
-
-
-def version_view(destination: str, document: QuoteDocument, recording: RecordingRow, talk: Talk) -> VersionView:
-    """One version, resolved and checked."""
-    assembly = assemble(document, talk, recording.facts, BUILT_IN[destination])
-    return VersionView(
-        destination=destination,
-        assembly=assembly,
-        script=write_ass(assembly),
-        findings=list(preflight(assembly, talk.faces)),
-    )

@@ -7,6 +7,10 @@ from pydantic import BaseModel
 
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.captions.styles import CaptionStyle
+from nimble_quote.core.cutting.fairness import Unfair
+from nimble_quote.core.cutting.pauses import Pause
+from nimble_quote.core.cutting.plans import FitPlan
+from nimble_quote.core.cutting.reading import Join
 from nimble_quote.core.destinations import Destination, Gauge
 from nimble_quote.core.preflight import FileFacts, Finding
 from nimble_quote.core.quote import QuoteDocument
@@ -416,10 +420,41 @@ class WeekPost(BaseModel):
     instead: list[int]
 
 
+class UnfairView(Unfair):
+    """Something that a cut does to what was said, and the reason for which it was accepted."""
+
+    accepted: str | None
+
+
+class CutView(BaseModel):
+    """What is heard of a quote: its words, joins and pauses, and what is unfair about it."""
+
+    kept: list[Span]
+    kept_words: list[int]
+    struck_words: list[int]
+    length_ms: int
+    joins: list[Join]
+    pauses: list[Pause]
+    unfair: list[UnfairView]
+
+
+class LimitMarks(BaseModel):
+    """Where a version's limit falls in the source: if nothing were struck, and as it is cut; None where it is not reached."""
+
+    said_ms: int | None
+    kept_ms: int | None
+
+
 class VersionView(BaseModel):
-    """A version resolved: what it is, its captions as a script, and what is wrong with it."""
+    """A version resolved: what it is, its captions as a script, and what is wrong with it.
+
+    `cut` is None where it is cut as the base is.
+    """
 
     destination: str
+    cut: CutView | None
+    length_ms: int
+    limit: LimitMarks
     assembly: Assembly
     script: str
     findings: list[Finding]
@@ -434,14 +469,77 @@ class QuoteView(BaseModel):
     revision: int
     removed: bool
     document: QuoteDocument
-    kept: list[Span]
-    kept_words: list[int]
-    struck_words: list[int]
-    length_ms: int
+    cut: CutView
+    """As all versions are cut that are not cut otherwise."""
     gauges: list[Gauge]
     versions: list[VersionView]
     undo_said: str | None
     redo_said: str | None
+    part_of: int | None
+    merged: list[str] = []
+    """What others changed since the revision that an edit was made on, which went together with it."""
+
+
+class RevisionView(BaseModel):
+    """A point in the history of a quote. `undone`: it is not on the way to how the quote is now."""
+
+    number: int
+    parent: int | None
+    said: str
+    by: str | None
+    name: str | None
+    created_at: datetime
+    current: bool
+    undone: bool
+
+
+class ComparedPoints(BaseModel):
+    """Two points of a history side by side: words that only one of them keeps, lengths, and what else differs."""
+
+    titles: list[str]
+    lengths_ms: list[int]
+    only_kept: list[list[str]]
+    differs: list[str]
+
+
+class PlanView(FitPlan):
+    """A fit plan, and how long the version would run with it."""
+
+    length_ms: int
+    limit_ms: int
+
+
+class ApprovalView(BaseModel):
+    """What a speaker was asked, and answered."""
+
+    id: int
+    revision: int
+    created_at: datetime
+    expires_at: datetime
+    open: bool
+    answer: Literal["approved", "change wanted"] | None
+    answered_by: str | None
+    note: str | None
+    answered_at: datetime | None
+    stale: bool
+    """The quote was changed since it was asked."""
+
+
+class AskedApproval(BaseModel):
+    """The address of a page that was made for a speaker. It is shown once and not kept."""
+
+    address: str
+    approvals: list[ApprovalView]
+
+
+class LoupeView(BaseModel):
+    """A stretch of sound seen closely: the loudest sample of each `step_ms`, 0..255 on a square-root scale, and the
+    moments where it is quietest."""
+
+    from_ms: int
+    step_ms: int
+    peaks: list[int]
+    quiet_ms: list[int]
 
 
 class ExportView(BaseModel):

@@ -5,8 +5,10 @@ The browser's preview draws it, the renderer turns it into an ffmpeg command, an
 
 from collections.abc import Sequence
 from fractions import Fraction
+from itertools import pairwise
 from math import ceil, floor
 
+from nimble_quote.core.captions.linebreak import break_lines
 from nimble_quote.core.captions.styles import STYLES, CaptionStyle
 from nimble_quote.core.captions.timing import Cue, make_cues
 from nimble_quote.core.captions.widths import text_width
@@ -22,6 +24,8 @@ from nimble_quote.core.timebase import Span, frame_at, ms_at, output_rate, total
 
 EDGE = 0.04
 """The closest captions come to an edge of the picture, as a fraction of its height."""
+STANDING_HEIGHT, STANDING_MS, MOST_STANDING_LINES = 0.18, 2500, 5
+"""Where the middle of standing lines is, below what apps cover at the top, and how long they stand."""
 LINE_STEP = 1.28
 """The distance from line to line, in font sizes."""
 
@@ -55,12 +59,23 @@ class Segment(Frozen):
     scale: float = 1.0
 
 
+class StandingLines(Frozen):
+    """Lines that stand at one place for a while, as text that fits: what a part begins or ends with."""
+
+    lines: tuple[str, ...]
+    first_frame: int
+    end_frame: int
+    height: float
+
+
 class PlacedCaptions(Frozen):
-    """The captions of a version: their cues, their look, and the height of their middle from the top (0..1)."""
+    """The captions of a version: their cues, their look, and the height of their middle from the top (0..1); and the
+    lines that a part begins and ends with."""
 
     cues: tuple[Cue, ...]
     style: CaptionStyle
     height: float
+    standing: tuple[StandingLines, ...] = ()
 
 
 class Assembly(Frozen):
@@ -108,13 +123,6 @@ def assemble(document: QuoteDocument, talk: Talk, facts: RecordingFacts, destina
     frames = frames_of(kept, rate, version.speed)
     source, output = (facts.width, facts.height), (destination.width, destination.height)
     picture = place(version.framing, source, output) if facts.has_picture else None
-    captions = None
-    if document.captions.shown:
-        style = STYLES[document.captions.style]
-        words = caption_words(document, talk, kept, version.speed)
-        cues = make_cues(words, style.limits, rate, frames)
-        height = _inside_picture(version.caption_height, style, destination)
-        captions = PlacedCaptions(cues=cues, style=style, height=height)
     return Assembly(
         destination=destination,
         rate=rate,
@@ -125,8 +133,43 @@ def assemble(document: QuoteDocument, talk: Talk, facts: RecordingFacts, destina
         framing=version.framing,
         picture=picture,
         sharpness=source_pixels_per_output(picture, source) if picture else None,
-        captions=captions,
+        captions=_captions(
+            document, version, caption_words(document, talk, kept, version.speed), rate, frames, destination
+        ),
     )
+
+
+def _captions(
+    document: QuoteDocument,
+    version: Version,
+    words: tuple[CaptionWord, ...],
+    rate: Fraction,
+    frames: int,
+    destination: Destination,
+) -> PlacedCaptions | None:
+    style = STYLES[document.captions.style]
+    standing = _part_lines(document, style, rate, frames)
+    if not document.captions.shown and not standing:
+        return None
+    cues = make_cues(words, style.limits, rate, frames) if document.captions.shown else ()
+    height = _inside_picture(version.caption_height, style, destination)
+    return PlacedCaptions(cues=cues, style=style, height=height, standing=standing)
+
+
+def _part_lines(document: QuoteDocument, style: CaptionStyle, rate: Fraction, frames: int) -> tuple[StandingLines, ...]:
+    """What a part begins with, for its first seconds, and what it ends with, for its last."""
+    if document.part is None:
+        return ()
+    long = min(frames // 2, frame_at(STANDING_MS, rate))
+    out = []
+    for text, first in ((document.part.recap, 0), (document.part.end_line, frames - long)):
+        words = text.split()
+        ends = break_lines(words, style.limits.line_characters, MOST_STANDING_LINES) if words else ()
+        starts = (0, *(ends or (len(words),)))
+        lines = tuple(" ".join(words[a:b]) for a, b in pairwise(starts))
+        if lines:
+            out.append(StandingLines(lines=lines, first_frame=first, end_frame=first + long, height=STANDING_HEIGHT))
+    return tuple(out)
 
 
 def cut_ms(document: QuoteDocument, facts: RecordingFacts, destination: str | None = None) -> int:

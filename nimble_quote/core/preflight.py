@@ -3,8 +3,10 @@
 To add one: a function from what is judged to findings, listed in `ASSEMBLY_CHECKS` or `FILE_CHECKS`.
 """
 
+from bisect import bisect_left
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from fractions import Fraction
+from itertools import pairwise
 from typing import Literal
 
 from nimble_quote.core.assembly import Assembly, caption_area
@@ -16,6 +18,11 @@ from nimble_quote.core.timebase import Span, ms_at
 
 Severity = Literal["stop", "warn"]
 Step = Literal["trim", "frame", "captions"]
+
+_FACE_NEAR_MS = 260
+_STILL, _ELSEWHERE = 0.06, 1.2
+"""Moved by less than the first, in heights of the face, nothing is seen to jump; by more than the second it is another
+placement of the camera, which is what a cut looks like."""
 
 LOUDNESS_LUFS = -14.0
 LOUDNESS_SLACK = 0.5
@@ -141,8 +148,44 @@ def _out_ms(assembly: Assembly, source_ms: int) -> int | None:
     for s in assembly.segments:
         start = ms_at(s.source_frame, assembly.rate)
         if start <= source_ms < ms_at(s.source_frame + s.frames, assembly.rate):
-            return int(ms_at(s.out_frame, assembly.rate) + source_ms - start)
+            return int((ms_at(s.out_frame, assembly.rate) + source_ms - start) / assembly.speed)
     return None
+
+
+def _picture_jumps(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
+    """Joins inside one placement of the camera: the same face, a little elsewhere, from one frame to the next."""
+    if assembly.picture is None or any(segment.scale != 1 for segment in assembly.segments):
+        return
+    main = sorted(_main_faces(faces), key=lambda face: face.at_ms)
+    times = [face.at_ms for face in main]
+    jumps = []
+    for before, after in pairwise(assembly.segments):
+        left = _face_at(main, times, ms_at(before.source_frame + before.frames, assembly.rate))
+        right = _face_at(main, times, ms_at(after.source_frame, assembly.rate))
+        if left and right and _jumps(left, right):
+            jumps.append(after)
+    if jumps:
+        yield Finding(
+            check="jump",
+            severity="warn",
+            step="trim",
+            at_ms=int(ms_at(jumps[0].out_frame, assembly.rate) / assembly.speed),
+            says=f"The picture jumps at {len(jumps)} of {len(assembly.segments) - 1} joins.",
+            do="Ease the jumps in Trim, or cut where the picture changes.",
+        )
+
+
+def _face_at(faces: Sequence[FaceSample], times: Sequence[int], at_ms: float) -> FaceSample | None:
+    place = bisect_left(times, at_ms - _FACE_NEAR_MS)
+    near = [face for face in faces[place : place + 4] if abs(face.at_ms - at_ms) <= _FACE_NEAR_MS]
+    return min(near, key=lambda face: abs(face.at_ms - at_ms), default=None)
+
+
+def _jumps(left: FaceSample, right: FaceSample) -> bool:
+    """Whether one face was moved by less than a new placement of the camera would, and by more than it moves itself."""
+    moved = abs(left.x + left.width / 2 - right.x - right.width / 2) + abs(left.y - right.y)
+    same_size = 0.8 < left.height / right.height < 1.25
+    return same_size and _STILL * left.height < moved < _ELSEWHERE * left.height
 
 
 def _cues_readable(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
@@ -269,6 +312,7 @@ ASSEMBLY_CHECKS: tuple[Callable[[Assembly, Sequence[FaceSample]], Iterator[Findi
     _over_the_limit,
     _soft_picture,
     _face_cut_off,
+    _picture_jumps,
     _cues_readable,
     _captions_covered,
 )

@@ -51,7 +51,8 @@ def write_ass(assembly: Assembly) -> str:
         border=3 if style.edge == "box" else 1,
         edge_px=round(style.edge_size * size, 1),
     )
-    return header + "".join(line for cue in captions.cues for line in _events(cue, captions, assembly))
+    cues = (line for cue in captions.cues for line in _events(cue, captions, assembly))
+    return header + "".join([*cues, *_standing(captions, assembly)])
 
 
 def plain(text: str) -> str:
@@ -68,6 +69,17 @@ def _events(cue: Cue, captions: PlacedCaptions, assembly: Assembly) -> Iterator[
         for first, end, spoken in _stretches(cue, line, captions.style.spoken is not None):
             text = " ".join(_word(word, word is spoken, captions) for word in line)
             yield f"Dialogue: 0,{_time(first, assembly.rate)},{_time(end, assembly.rate)},Cue,,0,0,0,,{place}{text}\n"
+
+
+def _standing(captions: PlacedCaptions, assembly: Assembly) -> Iterator[str]:
+    width, height = assembly.destination.width, assembly.destination.height
+    step = captions.style.size * LINE_STEP * min(width, height)
+    for one in captions.standing:
+        top = max(one.height * height - step * (len(one.lines) - 1) / 2, step)
+        for number, line in enumerate(one.lines):
+            place = f"{{\\pos({width // 2},{round(top + step * number)})}}"
+            start, end = _time(one.first_frame, assembly.rate), _time(one.end_frame, assembly.rate)
+            yield f"Dialogue: 0,{start},{end},Cue,,0,0,0,,{place}{plain(line)}\n"
 
 
 def _stretches(cue: Cue, line: tuple[CueWord, ...], marked: bool) -> list[tuple[int, int, CueWord | None]]:

@@ -74,7 +74,8 @@ def _command(assembly: Assembly, source: Source) -> list[str]:
 
 def filter_graph(assembly: Assembly, source: Source, matrix: str = "bt709") -> str:
     """The picture's filter graph, from `[0:v]` to `[out]`; `matrix` is how the source's colours are coded."""
-    captions = "ass=f=captions.ass:fontsdir=fonts," if assembly.captions and assembly.captions.cues else ""
+    written = assembly.captions and (assembly.captions.cues or assembly.captions.standing)
+    captions = "ass=f=captions.ass:fontsdir=fonts," if written else ""
     # Ends the picture here and not with an option on the output, which would end the sound with it.
     last = f"{captions}format=yuv420p,setsar=1,trim=end_frame={assembly.frames}[out]"
     if assembly.picture is None:

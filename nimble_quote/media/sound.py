@@ -48,6 +48,13 @@ async def hear_stretch(source: Path, track: int, span: Span) -> Samples:
     return samples[early_ms * SAMPLES_MS : (early_ms + span.length_ms) * SAMPLES_MS]
 
 
+async def closely(source: Path, track: int, span: Span, step_ms: int) -> list[int]:
+    """The loudest sample of each step of a stretch, 0..255 on a square-root scale."""
+    samples = np.abs(await hear_stretch(source, track, span)).max(axis=1, initial=0)
+    rows = samples[: len(samples) // (step_ms * SAMPLES_MS) * step_ms * SAMPLES_MS].reshape(-1, step_ms * SAMPLES_MS)
+    return [int(level) for level in np.minimum(255, np.sqrt(rows.max(axis=1, initial=0)) * 255)]
+
+
 def slices(pieces: Sequence[SoundPiece], samples: Samples, from_ms: int) -> list[Samples]:
     """What mixing needs of each piece out of samples that begin at a moment of the source; silence beyond them."""
     out = []

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
@@ -25,6 +26,7 @@ class QuoteRow:
     redo_said: str | None
     removed: bool
     made: bool
+    part_of: int | None
     created_at: datetime
 
     def __post_init__(self) -> None:
@@ -47,12 +49,25 @@ class PlaceRow:
         return Span(start_ms=self.start_ms, end_ms=self.end_ms)
 
 
-class StaleRevision(RuntimeError):
-    """A change was made on a revision that is no longer the newest."""
+@dataclass(frozen=True, kw_only=True)
+class RevisionRow:
+    """A revision in the history of a quote: `parent` is what it was made on, `name` what somebody called it."""
 
-    def __init__(self, quote_id: int, on_revision: int, head: int) -> None:
+    number: int
+    parent: int | None
+    said: str
+    by_whom: str | None
+    name: str | None
+    created_at: datetime
+
+
+class StaleRevision(RuntimeError):
+    """A change was made on a revision that is no longer the newest; `meanwhile` says what was done since."""
+
+    def __init__(self, quote_id: int, on_revision: int, head: int, meanwhile: Sequence[str] = ()) -> None:
+        done = f" ({'; '.join(meanwhile)})" if meanwhile else ""
         super().__init__(
-            "This quote was changed elsewhere in the meantime. Your change was not made; here is the newest version."
+            f"This quote was changed elsewhere in the meantime{done}. Your change was not made; here is the newest version."
         )
         self.quote_id = quote_id
         self.on_revision = on_revision
@@ -60,7 +75,7 @@ class StaleRevision(RuntimeError):
 
 
 _SELECT = """
-    select q.id, q.recording_id, q.head as revision, h.document, q.removed_at is not null as removed, q.created_at,
+    select q.id, q.recording_id, q.head as revision, h.document, q.removed_at is not null as removed, q.part_of, q.created_at,
         exists (select from export e where e.quote_id = q.id and e.state = 'done') as made,
         case when h.parent is not null then h.said end as undo_said,
         (select c.said from quote_revision c where c.quote_id = q.id and c.parent = q.head
@@ -69,14 +84,26 @@ _SELECT = """
 """
 
 
-async def keep(conn: Connection, recording_id: int, document: QuoteDocument) -> int:
+async def keep(
+    conn: Connection,
+    recording_id: int,
+    document: QuoteDocument,
+    said: str = "Kept",
+    *,
+    by: str | None = None,
+    copied_from: int | None = None,
+    part_of: int | None = None,
+) -> int:
     """Keeps a new quote; its id."""
-    cursor = await conn.execute("insert into quote (recording_id, head) values (%s, 1) returning id", [recording_id])
+    cursor = await conn.execute(
+        "insert into quote (recording_id, head, copied_from, part_of) values (%s, 1, %s, %s) returning id",
+        [recording_id, copied_from, part_of],
+    )
     row = await cursor.fetchone()
     assert row is not None
     await conn.execute(
-        "insert into quote_revision (quote_id, number, said, document) values (%s, 1, 'Kept', %s)",
-        [row[0], Jsonb(document.model_dump(mode="json"))],
+        "insert into quote_revision (quote_id, number, said, document, by_whom) values (%s, 1, %s, %s, %s)",
+        [row[0], said, Jsonb(document.model_dump(mode="json")), by],
     )
     return int(str(row[0]))
 
@@ -121,16 +148,18 @@ async def places(conn: Connection, of: Sequence[int] | None = None) -> list[Plac
         return await cursor.fetchall()
 
 
-async def revise(conn: Connection, quote: QuoteRow, edit: Edit, said: str, document: QuoteDocument) -> None:
+async def revise(
+    conn: Connection, quote: QuoteRow, edit: Edit, said: str, document: QuoteDocument, by: str | None = None
+) -> None:
     """Adds a revision after the head of a quote that was read with its lock, and moves the head to it."""
     await conn.execute(
         """with added as (
-               insert into quote_revision (quote_id, number, parent, edit, said, document)
-               select %(id)s, max(number) + 1, %(parent)s, %(edit)s, %(said)s, %(document)s
+               insert into quote_revision (quote_id, number, parent, edit, said, document, by_whom)
+               select %(id)s, max(number) + 1, %(parent)s, %(edit)s, %(said)s, %(document)s, %(by)s
                from quote_revision where quote_id = %(id)s returning number)
            update quote set head = (select number from added) where id = %(id)s""",
         {"id": quote.id, "parent": quote.revision, "edit": Jsonb(edit.model_dump(mode="json")), "said": said,
-         "document": Jsonb(document.model_dump(mode="json"))},
+         "by": by, "document": Jsonb(document.model_dump(mode="json"))},
     )  # fmt: skip
 
 
@@ -157,3 +186,65 @@ async def redo(conn: Connection, quote_id: int) -> None:
 async def set_removed(conn: Connection, quote_id: int, removed: bool) -> None:
     """Takes a quote off the lists, or puts it back. Nothing of it is lost."""
     await conn.execute("update quote set removed_at = case when %s then now() end where id = %s", [removed, quote_id])
+
+
+async def history(conn: Connection, quote_id: int) -> list[RevisionRow]:
+    """Every revision of a quote, the newest first, also those that were taken back."""
+    async with conn.cursor(row_factory=class_row(RevisionRow)) as cursor:
+        await cursor.execute(
+            """select number, parent, said, by_whom, name, created_at from quote_revision
+               where quote_id = %s order by number desc""",
+            [quote_id],
+        )
+        return await cursor.fetchall()
+
+
+async def document_at(conn: Connection, quote_id: int, number: int) -> QuoteDocument:
+    """A quote as it was at a revision. Raises `NotFound`."""
+    cursor = await conn.execute(
+        "select document from quote_revision where quote_id = %s and number = %s", [quote_id, number]
+    )
+    row = await cursor.fetchone()
+    if row is None:
+        raise NotFound("That quote has no such revision.")
+    return QuoteDocument.model_validate(row[0])
+
+
+async def made_since(conn: Connection, quote_id: int, number: int) -> list[tuple[str, dict[str, Any]]] | None:
+    """What was done on the way from a revision to the head, oldest first, as words and edits; None where the head is
+    not reached from it, as after an undo."""
+    cursor = await conn.execute(
+        """with recursive way as (
+               select r.number, r.parent, r.edit, r.said, r.by_whom
+               from quote q join quote_revision r on r.quote_id = q.id and r.number = q.head where q.id = %(id)s
+               union all
+               select r.number, r.parent, r.edit, r.said, r.by_whom from way
+               join quote_revision r on r.quote_id = %(id)s and r.number = way.parent where way.number > %(number)s)
+           select number, coalesce(by_whom || ': ', '') || said, edit from way order by number""",
+        {"id": quote_id, "number": number},
+    )
+    rows: list[Any] = await cursor.fetchall()
+    if not rows or rows[0][0] != number:
+        return None
+    return [(str(said), edit) for _, said, edit in rows[1:]]
+
+
+async def name_point(conn: Connection, quote_id: int, number: int, name: str | None) -> None:
+    """Calls a revision by a name, or by none. Raises `NotFound`."""
+    cursor = await conn.execute(
+        "update quote_revision set name = %s where quote_id = %s and number = %s", [name, quote_id, number]
+    )
+    if cursor.rowcount == 0:
+        raise NotFound("That quote has no such revision.")
+
+
+async def go_to(conn: Connection, quote_id: int, number: int) -> None:
+    """Moves the head to a revision; those made later stay in the history."""
+    await conn.execute("update quote set head = %s where id = %s", [number, quote_id])
+
+
+async def parts_of(conn: Connection, quote_id: int) -> list[QuoteRow]:
+    """The parts that a quote was split in, in order."""
+    async with conn.cursor(row_factory=class_row(QuoteRow)) as cursor:
+        await cursor.execute(_SELECT + " where q.part_of = %s and q.removed_at is null order by q.id", [quote_id])
+        return await cursor.fetchall()

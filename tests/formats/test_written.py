@@ -30,7 +30,7 @@ def test_the_spoken_word_is_lit_in_turn():
     assert events(write_ass(assembly_of("Keep it short."))) == [
         "Dialogue: 0,0:00:00.06,0:00:00.46,Cue,,0,0,0,,{\\pos(540,1344)}{\\1c&H0029B4F0&}Keep{\\1c&H00FFFFFF&} it short.",
         "Dialogue: 0,0:00:00.46,0:00:00.86,Cue,,0,0,0,,{\\pos(540,1344)}Keep {\\1c&H0029B4F0&}it{\\1c&H00FFFFFF&} short.",
-        "Dialogue: 0,0:00:00.86,0:00:01.34,Cue,,0,0,0,,{\\pos(540,1344)}Keep it {\\1c&H0029B4F0&}short.{\\1c&H00FFFFFF&}",
+        "Dialogue: 0,0:00:00.86,0:00:01.30,Cue,,0,0,0,,{\\pos(540,1344)}Keep it {\\1c&H0029B4F0&}short.{\\1c&H00FFFFFF&}",
     ]
 
 
@@ -84,7 +84,7 @@ def test_sidecars_are_as_players_read_them():
     cues = assembly.captions.cues if assembly.captions else ()
     assert write_srt(cues, assembly.rate) == (
         "1\n00:00:00,080 --> 00:00:01,840\nKeep the wick short.\n\n"
-        "2\n00:00:02,680 --> 00:00:04,360\nAnd go ‹round› again.\n"
+        "2\n00:00:02,680 --> 00:00:04,320\nAnd go ‹round› again.\n"
     )
     assert write_webvtt(cues, assembly.rate).startswith(
         "WEBVTT\n\n00:00:00.080 --> 00:00:01.840\nKeep the wick short.\n"

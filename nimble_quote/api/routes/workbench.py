@@ -1,9 +1,12 @@
 """The workbench: one quote, its edits, undo and redo, and making its versions."""
 
-from fastapi import APIRouter
-from pydantic import BaseModel
+from typing import Annotated
 
-from nimble_quote.api.place import TheConnection, quote_view, version_view
+from fastapi import APIRouter
+from pydantic import BaseModel, StringConstraints, TypeAdapter
+
+from nimble_quote.api.place import TheConnection, TheHouse
+from nimble_quote.api.quoting import quote_view, version_view
 from nimble_quote.api.routes.outbox import export_view
 from nimble_quote.api.talks import talk_around
 from nimble_quote.api.views import Catalogue, ExportView, QuoteView, VersionView
@@ -11,6 +14,7 @@ from nimble_quote.core.assembly import assemble
 from nimble_quote.core.captions.styles import STYLES
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
+from nimble_quote.core.edits.merging import go_together
 from nimble_quote.core.framing.window import SOFT_BELOW
 from nimble_quote.jobs.queue import EXPORT, enqueue
 from nimble_quote.store import exports, quotes, recordings
@@ -19,12 +23,16 @@ from nimble_quote.store.quotes import QuoteRow, StaleRevision
 
 router = APIRouter(prefix="/api")
 
+Person = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
+
 
 class Change(BaseModel):
-    """An edit, and the revision that the person saw when they made it."""
+    """An edit, the revision that the person saw when they made it, and what they call themselves."""
 
     on_revision: int
     edit: Edit
+    by: Person | None = None
 
 
 class Step(BaseModel):
@@ -59,24 +67,37 @@ async def get_quote(quote_id: int, conn: TheConnection) -> QuoteView:
 
 
 @router.post("/quotes/{quote_id}/edits")
-async def edit_quote(quote_id: int, change: Change, conn: TheConnection) -> QuoteView:
-    """Changes a quote. Refused with 409 where it was changed since the revision the edit was made on."""
-    quote = await _unchanged(conn, quote_id, change.on_revision)
+async def edit_quote(quote_id: int, change: Change, conn: TheConnection, house: TheHouse) -> QuoteView:
+    """Changes a quote. Where it was changed since the revision the edit was made on, the edit is made on top of those
+    changes if it is about other things, and refused with 409 if not."""
+    quote = await quotes.one(conn, quote_id, lock=True)
+    meanwhile = await _meanwhile(conn, quote, change)
     recording = await recordings.one(conn, quote.recording_id)
-    talk = await talk_around(conn, recording, quote.document.span)
+    talk = await talk_around(conn, recording, quote.document.span, house.media)
     document = apply_edit(quote.document, change.edit, talk)
     if document != quote.document:
         said = describe_edit(quote.document, change.edit, talk)
-        await quotes.revise(conn, quote, change.edit, said, document)
-    return quote_view(await quotes.one(conn, quote_id), recording, talk)
+        await quotes.revise(conn, quote, change.edit, said, document, change.by)
+    return quote_view(await quotes.one(conn, quote_id), recording, talk, meanwhile)
+
+
+async def _meanwhile(conn: Connection, quote: QuoteRow, change: Change) -> list[str]:
+    """What was done since the revision that a change was made on. Raises `StaleRevision` where it does not go together."""
+    if quote.revision == change.on_revision:
+        return []
+    made = await quotes.made_since(conn, quote.id, change.on_revision)
+    edits = [_EDIT.validate_python(edit) for _, edit in made] if made else []
+    if not made or not all(go_together(change.edit, one) for one in edits):
+        raise StaleRevision(quote.id, change.on_revision, quote.revision, [said for said, _ in made or []])
+    return [said for said, _ in made]
 
 
 @router.post("/quotes/{quote_id}/trial")
-async def try_edit(quote_id: int, trial: Trial, conn: TheConnection) -> VersionView:
+async def try_edit(quote_id: int, trial: Trial, conn: TheConnection, house: TheHouse) -> VersionView:
     """A version as it would be after an edit, which is not made: what a drag shows while it goes on."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    talk = await talk_around(conn, recording, quote.document.span)
+    talk = await talk_around(conn, recording, quote.document.span, house.media)
     document = apply_edit(quote.document, trial.edit, talk)
     if document.version(trial.destination) is None:
         raise EditRefused("This quote has no version for that destination.")

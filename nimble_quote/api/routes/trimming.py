@@ -1,0 +1,162 @@
+"""Trim: what a rule would strike, fit plans, parts, the sound of a cut, and a close look at an edge."""
+
+from typing import Annotated
+from uuid import uuid4
+
+from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel, Field
+
+from nimble_quote.api.place import House, TheConnection, TheHouse, brief
+from nimble_quote.api.talks import talk_around
+from nimble_quote.api.views import LoupeView, PlanView, QuoteBrief
+from nimble_quote.core.assembly import assemble
+from nimble_quote.core.cutting.edges import quiet_points
+from nimble_quote.core.cutting.kept import kept_spans
+from nimble_quote.core.cutting.plans import Wishes, fit_plan
+from nimble_quote.core.cutting.splitting import PlannedPart, as_quotes, split
+from nimble_quote.core.cutting.strikes import Rule, Strike, strikes
+from nimble_quote.core.cutting.ways import Part, Worth, parts_of
+from nimble_quote.core.destinations import BUILT_IN, Destination
+from nimble_quote.core.edits import EditRefused
+from nimble_quote.core.soundbites.finder import NotSentences
+from nimble_quote.core.talk import LEVEL_MS, Talk
+from nimble_quote.core.timebase import Span, total_ms
+from nimble_quote.media.sound import closely
+from nimble_quote.store import quotes, recordings
+from nimble_quote.store.database import Connection, NotFound
+from nimble_quote.store.quotes import QuoteRow
+from nimble_quote.store.recordings import RecordingRow
+
+router = APIRouter(prefix="/api")
+
+LOUPE_MS = 1500
+"""How much a loupe shows."""
+_LOUPE_STEP_MS = 2
+Ids = Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=2000)]
+
+
+class RuleAsked(BaseModel):
+    """A rule to try on the cut of a version, or of the base where none is named."""
+
+    rule: Rule
+    destination: str | None = None
+
+
+class PlanAsked(BaseModel):
+    """A version to make fit; pieces that are not to go, and pieces that are to."""
+
+    destination: str
+    refused: Ids = []
+    locked: Ids = []
+
+
+class SplitAsked(BaseModel):
+    """A version to split in parts that fit its limit: as few as can be, or so many. `make`: keep them as quotes."""
+
+    destination: str
+    count: int | None = Field(default=None, ge=2, le=12)
+    make: bool = False
+    recap: str = Field(default="", max_length=120)
+    end_line: str = Field(default="", max_length=120)
+
+
+class SplitView(BaseModel):
+    """The parts, and the quotes that were made of them."""
+
+    parts: list[PlannedPart]
+    made: list[QuoteBrief]
+
+
+@router.post("/quotes/{quote_id}/strikes")
+async def find_strikes(quote_id: int, asked: RuleAsked, conn: TheConnection, house: TheHouse) -> list[Strike]:
+    """What a rule would strike, place by place."""
+    quote, _, talk = await _loaded(conn, house, quote_id)
+    return list(strikes(quote.document, talk, asked.rule, asked.destination))
+
+
+@router.post("/quotes/{quote_id}/plan")
+async def plan_fit(quote_id: int, asked: PlanAsked, conn: TheConnection, house: TheHouse) -> PlanView:
+    """The way to make a version fit that loses least."""
+    quote, recording, talk = await _loaded(conn, house, quote_id)
+    limit = _version(quote, asked.destination).limit_ms
+    sentences = await _sentences(conn, house, quote, recording, talk, asked.destination)
+    kept = total_ms(kept_spans(quote.document, asked.destination))
+    wishes = Wishes(refused=frozenset(asked.refused), locked=frozenset(asked.locked))
+    plan = fit_plan(sentences, kept, limit, wishes)
+    return PlanView(**plan.model_dump(), length_ms=kept - plan.gain_ms, limit_ms=limit)
+
+
+@router.post("/quotes/{quote_id}/split")
+async def split_quote(quote_id: int, asked: SplitAsked, conn: TheConnection, house: TheHouse) -> SplitView:
+    """Splits a version in parts at its best turning points, and keeps them as quotes of their own where asked."""
+    quote, recording, talk = await _loaded(conn, house, quote_id)
+    limit = _version(quote, asked.destination).limit_ms
+    sentences = await _sentences(conn, house, quote, recording, talk, asked.destination)
+    planned = split(sentences, limit, asked.count)
+    made: list[QuoteBrief] = []
+    if asked.make:
+        spans = [one.span for one in planned]
+        for document in as_quotes(quote.document, spans, asked.destination, recap=asked.recap, end_line=asked.end_line):
+            part = await quotes.keep(
+                conn, recording.id, document, f"Split off “{quote.document.title}”", part_of=quote_id
+            )
+            made.append(brief(await quotes.one(conn, part), recording, talk))
+    return SplitView(parts=list(planned), made=made)
+
+
+@router.get("/quotes/{quote_id}/sound.wav")
+async def get_sound(quote_id: int, destination: str, conn: TheConnection, house: TheHouse) -> Response:
+    """The sound of a version as it will be: cut, crossfaded and at its speed, at the level it was recorded with."""
+    quote, recording, talk = await _loaded(conn, house, quote_id)
+    if not recording.sound_tracks:
+        raise NotFound("This recording has no sound.")
+    assembly = assemble(quote.document, talk, recording.facts, _version(quote, destination))
+    source = house.media.inside(recording.media_path)
+    with house.media.scratch(f"sound-{uuid4().hex}") as scratch:
+        wav = await house.sounds.wav(assembly, recording.content, source, recording.sound_track, scratch)
+    return Response(wav, media_type="audio/wav", headers={"cache-control": "no-store"})
+
+
+@router.get("/recordings/{recording_id}/loupe")
+async def look_closely(
+    recording_id: int, at_ms: Annotated[int, Query(ge=0)], conn: TheConnection, house: TheHouse
+) -> LoupeView:
+    """The sound around a moment, closely."""
+    recording = await recordings.one(conn, recording_id)
+    start = max(0, at_ms - LOUPE_MS // 2) // LEVEL_MS * LEVEL_MS
+    span = Span(start_ms=start, end_ms=start + LOUPE_MS)
+    if not recording.sound_tracks or start >= recording.duration_ms:
+        return LoupeView(from_ms=start, step_ms=_LOUPE_STEP_MS, peaks=[], quiet_ms=[])
+    source = house.media.inside(recording.media_path)
+    peaks = await closely(source, recording.sound_track, span, _LOUPE_STEP_MS)
+    each = LEVEL_MS // _LOUPE_STEP_MS
+    levels = bytes(max(peaks[i : i + each]) for i in range(0, len(peaks), each))
+    return LoupeView(from_ms=start, step_ms=_LOUPE_STEP_MS, peaks=peaks, quiet_ms=list(quiet_points(levels, start)))
+
+
+async def _loaded(conn: Connection, house: House, quote_id: int) -> tuple[QuoteRow, RecordingRow, Talk]:
+    quote = await quotes.one(conn, quote_id)
+    recording = await recordings.one(conn, quote.recording_id)
+    return quote, recording, await talk_around(conn, recording, quote.document.span, house.media)
+
+
+def _version(quote: QuoteRow, destination: str) -> Destination:
+    if quote.document.version(destination) is None:
+        raise EditRefused("This quote has no version for that destination.")
+    return BUILT_IN[destination]
+
+
+async def _sentences(
+    conn: Connection, house: House, quote: QuoteRow, recording: RecordingRow, talk: Talk, destination: str
+) -> tuple[Part, ...]:
+    """The sentences of a version with what they are worth, by the finder."""
+    try:
+        finder = await house.finders.of(conn, recording)
+    except NotSentences:
+        return parts_of(quote.document, talk, destination, {})
+    columns = zip(finder.facts.opens, finder.facts.lands, finder.facts.telling, strict=True)
+    known = {
+        one.first_word: Worth(opens=float(opens), lands=float(lands), tells=float(tells))
+        for one, (opens, lands, tells) in zip(finder.talk.sentences, columns, strict=True)
+    }
+    return parts_of(quote.document, talk, destination, known)

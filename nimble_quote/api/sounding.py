@@ -1,0 +1,56 @@
+"""The sound of a cut as it will be: mixed by what makes the clip, from a stretch of source that is kept in memory."""
+
+import asyncio
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import numpy as np
+
+from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.cutting.mixing import Samples, reach_ms
+from nimble_quote.core.timebase import Span
+from nimble_quote.media.sound import hear_stretch, slices, write_sound
+
+_KEPT_BYTES = 400_000_000
+_MARGIN_MS = 20_000
+_LONGEST_MS = 20 * 60_000
+"""A stretch longer than this is not kept in memory but heard anew each time, piece by piece."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Stretch:
+    span: Span
+    samples: Samples
+
+
+@dataclass
+class Sounds:
+    """The stretches of recordings that were heard last, so that a cut sounds at once after an edit."""
+
+    _kept: OrderedDict[str, _Stretch] = field(default_factory=OrderedDict)
+    _lock: asyncio.Lock = field(default_factory=asyncio.Lock)
+
+    async def wav(self, assembly: Assembly, content: str, source: Path, track: int, scratch: Path) -> bytes:
+        """The sound of an Assembly as a WAV file, made in a scratch folder."""
+        reaches = [reach_ms(piece) for piece in assembly.sound]
+        span = Span(start_ms=max(0, min(a for a, _ in reaches)), end_ms=max(b for _, b in reaches))
+        async with self._lock:
+            stretch = await self._stretch(content, source, track, span)
+        heard = slices(assembly.sound, stretch.samples, stretch.span.start_ms)
+        target = scratch / "cut.wav"
+        await write_sound(assembly, [one.astype(np.float32) for one in heard], target)
+        return target.read_bytes()
+
+    async def _stretch(self, content: str, source: Path, track: int, span: Span) -> _Stretch:
+        kept = self._kept.get(f"{content}:{track}")
+        if kept and kept.span.start_ms <= span.start_ms and span.end_ms <= kept.span.end_ms:
+            self._kept.move_to_end(f"{content}:{track}")
+            return kept
+        wide = Span(start_ms=max(0, span.start_ms - _MARGIN_MS), end_ms=span.end_ms + _MARGIN_MS)
+        found = _Stretch(span=wide, samples=(await hear_stretch(source, track, wide)).astype(np.float16))
+        if wide.length_ms <= _LONGEST_MS:
+            self._kept[f"{content}:{track}"] = found
+            while sum(one.samples.nbytes for one in self._kept.values()) > _KEPT_BYTES and len(self._kept) > 1:
+                self._kept.popitem(last=False)
+        return found

@@ -1,0 +1,69 @@
+"""A cut to be read: what was said beside what is kept, and where things fall in it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from nimble_quote.core.cutting.kept import kept_spans, kept_words
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span
+
+
+@dataclass(frozen=True, kw_only=True)
+class SaidLine:
+    """A sentence of the talk: each word, and whether it is kept."""
+
+    speaker: str | None
+    words: tuple[tuple[str, bool], ...]
+
+    @property
+    def kept(self) -> str:
+        return " ".join(word for word, kept in self.words if kept)
+
+
+class Join(Frozen):
+    """Where a cut leaps: from `before_ms` of the source to `after_ms`, at `out_ms` of the cut."""
+
+    before_ms: int
+    after_ms: int
+    out_ms: int
+
+
+def as_said(document: QuoteDocument, talk: Talk, destination: str | None = None) -> tuple[SaidLine, ...]:
+    """Every sentence that a quote reaches into, in order."""
+    kept = {word.index for word in kept_words(document, talk, destination)}
+    inside = talk.between(document.span.start_ms, document.span.end_ms)
+    if not inside:
+        return ()
+    first, last = inside[0].index, inside[-1].index
+    return tuple(
+        SaidLine(speaker=one.speaker, words=tuple((word.text, word.index in kept) for word in talk.words_of(one)))
+        for one in talk.sentences
+        if one.first <= last and one.end > first
+    )
+
+
+def joins(kept: Sequence[Span]) -> tuple[Join, ...]:
+    """The joins of some kept spans, in order."""
+    out, at = [], 0
+    for before, after in pairwise(kept):
+        at += before.length_ms
+        out.append(Join(before_ms=before.end_ms, after_ms=after.start_ms, out_ms=at))
+    return tuple(out)
+
+
+def source_at(kept: Sequence[Span], out_ms: float) -> int | None:
+    """The moment of the source that is heard at a moment of the cut; None where the cut is over by then."""
+    at = 0
+    for span in kept:
+        if out_ms < at + span.length_ms:
+            return round(span.start_ms + out_ms - at)
+        at += span.length_ms
+    return None
+
+
+def same_cut(document: QuoteDocument, destination: str) -> bool:
+    """Whether a version is cut as all versions are."""
+    return kept_spans(document, destination) == kept_spans(document)
