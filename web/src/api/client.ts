@@ -18,6 +18,17 @@ export type Picture = Schemas['PictureView'];
 export type QuoteBrief = Schemas['QuoteBrief'];
 export type Quote = Schemas['QuoteView'];
 export type Version = Schemas['VersionView'];
+export type Cut = Schemas['CutView'];
+export type Pause = Schemas['Pause'];
+export type Join = Schemas['Join'];
+export type Unfair = Schemas['UnfairView'];
+export type Rule = Schemas['Rule'];
+export type Strike = Schemas['Strike'];
+export type Plan = Schemas['PlanView'];
+export type PlanPiece = Schemas['Piece'];
+export type Revision = Schemas['RevisionView'];
+export type Approval = Schemas['ApprovalView'];
+export type Loupe = Schemas['LoupeView'];
 export type Assembly = Schemas['Assembly'];
 export type Cue = Schemas['Cue'];
 export type Framing = Schemas['Framing'];
@@ -84,6 +95,10 @@ export function problemFrom(status: number, body: unknown): Problem {
 
 export const mediaUrl = (recordingId: number) => `/api/recordings/${recordingId}/media`;
 export const transcriptUrl = (recordingId: number, kind: string) => `/api/recordings/${recordingId}/transcript.${kind}`;
+/** The revision is there to tell one sound from the next. */
+export const cutSoundUrl = (quoteId: number, destination: string, revision: number) =>
+	`/api/quotes/${quoteId}/sound.wav?destination=${destination}&revision=${revision}`;
+export const asSaidUrl = (quoteId: number, download = false) => `/api/quotes/${quoteId}/as-said.html${download ? '?download=true' : ''}`;
 export const stillUrl = (quoteId: number) => `/api/quotes/${quoteId}/still`;
 export const clipUrl = (exportId: number, download = false) =>
 	`/api/exports/${exportId}/clip${download ? '?download=true' : ''}`;

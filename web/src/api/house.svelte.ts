@@ -40,6 +40,10 @@ class House {
 	works = $state.raw<Work[]>([]);
 	/** Counts up with each change of a recording, for whoever shows recordings. */
 	recordingsChanged = $state(0);
+	/** The quote that was changed last, by whomever, and a number that is new each time. */
+	quoteChanged = $state.raw({ id: 0, count: 0 });
+	/** What the person at this browser calls themselves in the history. */
+	#person = $state(typeof localStorage === 'undefined' ? '' : (localStorage.getItem('person') ?? ''));
 	/** Whether a change is on its way to the server. */
 	saving = $state(0);
 
@@ -54,6 +58,15 @@ class House {
 
 	destination(id: string): Destination | undefined {
 		return this.destinations.find((one) => one.id === id);
+	}
+
+	get person(): string {
+		return this.#person;
+	}
+
+	set person(name: string) {
+		this.#person = name.trim().slice(0, 80);
+		localStorage.setItem('person', this.#person);
 	}
 
 	get working(): Export[] {
@@ -108,11 +121,15 @@ class House {
 		void this.refreshExports();
 		void this.refreshWork();
 		this.#events = new EventSource('/api/changes');
-		this.#events.onmessage = (message) => this.#heard(JSON.parse(message.data) as { kind: string });
-		this.#events.onopen = () => this.#heard({ kind: 'all' });
+		this.#events.onmessage = (message) => this.#heard(JSON.parse(message.data) as { kind: string; id: number });
+		this.#events.onopen = () => this.#heard({ kind: 'all', id: 0 });
 	}
 
-	#heard(news: { kind: string }): void {
+	#heard(news: { kind: string; id: number }): void {
+		if (news.kind === 'quote') {
+			this.quoteChanged = { id: news.id, count: this.quoteChanged.count + 1 };
+			return;
+		}
 		if (news.kind === 'export' || news.kind === 'all') void this.refreshExports();
 		if (news.kind !== 'export') void this.refreshWork();
 	}

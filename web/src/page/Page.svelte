@@ -3,13 +3,18 @@
 	export type Strip = { id: string; lane: number; fromMs: number; toMs: number; tone: number; label: string; byHand?: boolean };
 	/** A stretch of words that is offered as a soundbite, braced in the margin. */
 	export type Brace = { first: number; last: number; label: string; current: boolean };
+	/** A pause as it was said and as it is kept, after a word; `chosen` is the one in hand. */
+	export type PauseChip = { after: number; before: number; said: number; kept: number; join: boolean; chosen: boolean };
+	/** A line across the page at a moment, and what it says. */
+	export type Mark = { ms: number; says: string; until: number };
+	const NO_PAUSES = new Map<number, PauseChip>();
 	export type Bracket = { id: number; first: number; last: number; label: string; href?: string; current?: boolean };
 </script>
 
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { clock } from '$ui/say';
-	import { between, LINE_PX, lineOfWord, layOut, yAt, type Laid, type Line } from './layout';
+	import { between, isSpaced, LINE_PX, lineOfWord, layOut, yAt, type Laid, type Line } from './layout';
 	import { readingFace, widthOf } from './measure';
 	import type { WordSelection } from './selection.svelte';
 	import type { Talk } from './talk';
@@ -28,6 +33,10 @@
 		/** The number of a speaker's colour. */
 		tone?: (speaker: string) => number | undefined;
 		onstrip?: (strip: Strip) => void;
+		/** Pauses to show with their length before and after, by the word that they come after. */
+		pauses?: Map<number, PauseChip>;
+		onpause?: (pause: PauseChip) => void;
+		mark?: Mark | null;
 		onedit?: (word: number) => void;
 		follow?: boolean;
 		/** What more there is to say of a word, as classes: hit, here, struck, out, doubtful. */
@@ -37,10 +46,13 @@
 		onview?: (fromMs: number, toMs: number) => void;
 	};
 	let {
-		talk, peaks, spoken, atMs, selection, brackets = [], braces = [], onbrace, strips = [], tone = () => undefined, onstrip, onedit, follow = false, look = () => '', shade = () => 'plain', onword, onview
+		talk, peaks, spoken, atMs, selection, brackets = [], braces = [], onbrace, strips = [], tone = () => undefined, onstrip, pauses = NO_PAUSES, onpause, mark = null, onedit, follow = false, look = () => '', shade = () => 'plain', onword, onview
 	}: Props = $props();
 
 	const OVER_PX = 280;
+	const CHIP_PX = 82;
+	const chipText = (chip: PauseChip) =>
+		chip.said === chip.kept || chip.join ? `${(chip.kept / 1000).toFixed(1)} s` : `${(chip.said / 1000).toFixed(1)} → ${(chip.kept / 1000).toFixed(1)} s`;
 	let scroller: HTMLDivElement;
 	let canvas: HTMLCanvasElement;
 	let textWidth = $state(0);
@@ -48,8 +60,15 @@
 	let top = $state(0);
 	let faceReady = $state(false);
 
+	/** Words with a chip after them, to be laid out anew only where those change. */
+	const chipped = $derived([...pauses.values()].filter((one) => !isSpaced(talk, one.before)).map((one) => one.after).join());
+	const inLine = $derived(new Set(chipped ? chipped.split(',').map(Number) : []));
+	const chipRoom = $derived.by(() => {
+		const words = inLine;
+		return (word: number) => (words.has(word) ? CHIP_PX : 0);
+	});
 	const laid: Laid = $derived(
-		faceReady && textWidth > 40 ? layOut(talk, textWidth - 4, widthOf, widthOf(' ')) : { lines: [], bands: [], chips: [], height: 0 }
+		faceReady && textWidth > 40 ? layOut(talk, textWidth - 4, widthOf, widthOf(' '), chipRoom) : { lines: [], bands: [], chips: [], height: 0 }
 	);
 	const lines = $derived(between(laid.lines, top - OVER_PX, top + height + OVER_PX));
 	const chips = $derived(between(laid.chips, top - OVER_PX, top + height + OVER_PX));
@@ -175,18 +194,31 @@
 	>
 		<div class="sheet" style:height="{laid.height}px">
 			<div class="measure" bind:clientWidth={textWidth}></div>
+			{#if mark && laid.lines.length}
+				{@const y = yAt(laid, mark.ms)}
+				<div class="past" style:top="{y}px" style:height="{Math.max(0, yAt(laid, mark.until) - y)}px"></div>
+				<div class="limit" style:top="{y}px"><span>{mark.says}</span></div>
+			{/if}
 			{#if laid.lines.length}<div class="playhead" style:top="{playhead}px"></div>{/if}
 			{#each chips as chip (chip.kind + chip.y)}
 				{@const colour = chip.kind === 'speaker' ? tone(chip.text) : undefined}
-				<div class="chip" data-kind={chip.kind} style:top="{chip.y}px">
-					{#if colour !== undefined}<i style:background="var(--speaker-{colour})"></i>{/if}{chip.text}
+				{@const pause = chip.kind === 'pause' ? pauses.get(chip.word - 1) : undefined}
+				<div class="chip" data-kind={chip.kind} class:handled={pause} style:top="{chip.y}px">
+					{#if pause}
+						<button
+							type="button" tabindex="-1" class="pause" data-changed={pause.said !== pause.kept && !pause.join} data-chosen={pause.chosen}
+							onpointerdown={(event) => event.stopPropagation()} onclick={() => onpause?.(pause)}>{chipText(pause)}</button>
+					{:else}{#if colour !== undefined}<i style:background="var(--speaker-{colour})"></i>{/if}{chip.text}{/if}
 				</div>
 			{/each}
 			{#each lines as line (line.first)}
 				<div class="line" style:top="{line.y}px">
 					{#if startsSentence(line)}<span class="time">{clock(line.startMs)}</span>{/if}
 					<p>{#each { length: line.end - line.first } as _, i (i)}{@const word = line.first + i}<span
-								data-word={word} class={classes(word)}>{talk.texts[word]}{i < line.end - line.first - 1 ? ' ' : ''}</span>{/each}</p>
+								data-word={word} class={classes(word)}>{talk.texts[word]}{i < line.end - line.first - 1 ? ' ' : ''}</span>{#if inLine.has(word) && pauses.has(word)}{@const chip = pauses.get(word)!}<button
+								type="button" tabindex="-1" class="pause" data-changed={chip.said !== chip.kept && !chip.join} data-chosen={chip.chosen}
+								title={chip.join ? `The pause at this join: ${chipText(chip)}` : `Said ${(chip.said / 1000).toFixed(2)} s, kept ${(chip.kept / 1000).toFixed(2)} s`}
+								onpointerdown={(event) => event.stopPropagation()} onclick={() => onpause?.(chip)}>{chipText(chip)}</button>{/if}{/each}</p>
 				</div>
 			{/each}
 			{#each seen as { one, y, end } (one.id)}
@@ -308,6 +340,59 @@
 		margin-top: -1px;
 		background: var(--struck);
 	}
+	.limit {
+		position: absolute;
+		left: 118px;
+		right: 0;
+		z-index: 1;
+		border-top: 2px solid var(--ink);
+		pointer-events: none;
+	}
+	.limit span {
+		position: absolute;
+		right: 4px;
+		bottom: 0;
+		padding: 0 6px;
+		border-radius: 4px 4px 0 0;
+		background: var(--ink);
+		color: var(--paper);
+		font-size: 12px;
+		line-height: 17px;
+	}
+	.past {
+		position: absolute;
+		left: 118px;
+		right: 0;
+		background: color-mix(in srgb, var(--rule) 38%, transparent);
+		pointer-events: none;
+	}
+	.pause {
+		min-width: 44px;
+		max-width: 78px;
+		min-height: 24px;
+		margin: 0 3px;
+		padding: 0 7px;
+		border: 1px dashed var(--ink-soft);
+		border-radius: 12px;
+		background: var(--paper);
+		color: var(--ink-soft);
+		font: 12px/20px var(--ui);
+		vertical-align: 1px;
+		cursor: pointer;
+	}
+	.pause:hover {
+		background: var(--paper-sunk);
+	}
+	.pause[data-changed='true'] {
+		border-color: var(--struck);
+		color: var(--struck);
+	}
+	.pause[data-chosen='true'] {
+		border-style: solid;
+		border-color: var(--note);
+		background: var(--note-wash);
+		color: var(--ink);
+	}
 	.chip {
 		position: absolute;
 		left: 132px;
@@ -315,7 +400,11 @@
 		line-height: 22px;
 		color: var(--ink-soft);
 	}
-	.chip[data-kind='pause'] {
+	.chip.handled {
+		border: 0;
+		padding: 0;
+	}
+	.chip[data-kind='pause']:not(.handled) {
 		padding: 0 8px;
 		border: 1px dashed var(--rule);
 		border-radius: 11px;
@@ -368,6 +457,17 @@
 	:global([data-word].kept) {
 		background: color-mix(in srgb, var(--kept-wash) 55%, transparent);
 		border-radius: 0 !important;
+	}
+	:global([data-word].past) {
+		background: repeating-linear-gradient(-45deg, var(--struck-wash) 0 5px, transparent 5px 9px);
+	}
+	:global([data-word].proposed) {
+		color: var(--struck);
+		text-decoration: line-through dotted var(--struck) 2px;
+		background: var(--found-wash);
+	}
+	:global([data-word].unfair) {
+		box-shadow: inset 0 -3px var(--warn);
 	}
 	:global([data-word].struck) {
 		color: var(--struck);

@@ -23,8 +23,13 @@ export type Chip = { y: number; kind: 'pause' | 'speaker'; text: string; word: n
 
 export type Laid = { lines: Line[]; bands: Band[]; chips: Chip[]; height: number };
 
-/** Lays a talk out for a text width, given the width of each word as drawn and of a space. */
-export function layOut(talk: Talk, width: number, measure: (text: string) => number, space: number): Laid {
+/**
+ * Lays a talk out for a text width, given the width of each word as drawn and of a space; `after` is the room that
+ * something takes after a word.
+ */
+export function layOut(
+	talk: Talk, width: number, measure: (text: string) => number, space: number, after: (word: number) => number = () => 0
+): Laid {
 	const lines: Line[] = [];
 	const bands: Band[] = [];
 	const chips: Chip[] = [];
@@ -55,7 +60,7 @@ export function layOut(talk: Talk, width: number, measure: (text: string) => num
 		let first = sentence.first;
 		let used = 0;
 		for (let word = sentence.first; word < sentence.end; word++) {
-			const wide = measure(talk.texts[word]!);
+			const wide = measure(talk.texts[word]!) + after(word);
 			if (word > first && used + wide > width) {
 				addLine(number, first, word);
 				first = word;
@@ -68,6 +73,12 @@ export function layOut(talk: Talk, width: number, measure: (text: string) => num
 	const last = bands[bands.length - 1];
 	if (last) last.untilMs = talk.endsMs[talk.endsMs.length - 1]!;
 	return { lines, bands, chips, height: y + 120 };
+}
+
+/** Whether the pause before a word is shown as space of its own. */
+export function isSpaced(talk: Talk, word: number): boolean {
+	const sentence = talk.sentences[talk.sentenceOf[word] ?? -1];
+	return sentence?.first === word && word > 0 && talk.startsMs[word]! - talk.endsMs[word - 1]! >= PAUSE_MS;
 }
 
 /** The lines or bands that touch a stretch of the page. */

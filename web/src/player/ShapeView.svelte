@@ -4,7 +4,7 @@
 	import { CaptionPainter } from './captions';
 	import { drawShape } from './picture';
 	import type { Player } from './player.svelte';
-	import { rateOf } from './stretches';
+	import { rateOf, scaleAt } from './stretches';
 
 	type Props = {
 		player: Player;
@@ -37,7 +37,7 @@
 		if (!pen) return;
 		pen.imageSmoothingQuality = 'high';
 		const now = assembly;
-		return player.draws(() => drawShape(pen, player.video, now, { width: picture.width, height: picture.height }));
+		return player.draws(() => drawShape(pen, player.video, now, { width: picture.width, height: picture.height }, scaleAt(now, player.outMs)));
 	});
 
 	$effect(() => {

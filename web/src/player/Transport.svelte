@@ -3,7 +3,7 @@
 	import Play from '@lucide/svelte/icons/play';
 	import Repeat from '@lucide/svelte/icons/repeat';
 	import Button from '$ui/Button.svelte';
-	import { fineClock } from '$ui/say';
+	import { fineClock, seconds } from '$ui/say';
 	import type { Player } from './player.svelte';
 
 	let { player, what, loop = false, openingMs = 0 }: { player: Player; what: string; loop?: boolean; openingMs?: number } = $props();
@@ -20,7 +20,7 @@
 		<Button kind="dark" aria-label={player.playing ? 'Pause' : `Play ${what}`} title="{player.playing ? 'Pause' : `Play ${what}`} (Space)" onclick={() => player.toggle()}>
 			{#snippet icon()}{#if player.playing}<Pause size={18} />{:else}<Play size={18} />{/if}{/snippet}
 		</Button>
-		<span class="time">{fineClock(player.outMs)} <i>/ {fineClock(player.lengthMs)}</i></span>
+		<span class="time">{fineClock(player.outMs)} <i>/ {seconds(player.lengthMs)}</i></span>
 		{#if openingMs}
 			<Button kind="dark" title="Play the opening three seconds" onclick={() => { player.seekOut(0); player.play(openingMs); }}>First 3 s</Button>
 		{/if}
@@ -37,6 +37,9 @@
 		display: flex;
 		align-items: center;
 		gap: 8px;
+	}
+	.row :global(button) {
+		padding-inline: 8px;
 	}
 	.transport {
 		padding: 4px 12px 8px;

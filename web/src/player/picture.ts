@@ -3,7 +3,7 @@ import type { Assembly } from '$api/client';
 
 const small = typeof document === 'undefined' ? null : document.createElement('canvas');
 
-export function drawShape(pen: CanvasRenderingContext2D, video: HTMLVideoElement, assembly: Assembly, size: { width: number; height: number }): void {
+export function drawShape(pen: CanvasRenderingContext2D, video: HTMLVideoElement, assembly: Assembly, size: { width: number; height: number }, larger = 1): void {
 	const { width, height } = size;
 	const placed = assembly.picture;
 	if (!placed || !video.videoWidth) {
@@ -13,6 +13,12 @@ export function drawShape(pen: CanvasRenderingContext2D, video: HTMLVideoElement
 	}
 	const scale = width / assembly.destination.width;
 	const box = { x: placed.x_px * scale, y: placed.y_px * scale, width: placed.width_px * scale, height: placed.height_px * scale };
+	if (larger !== 1) {
+		pen.save();
+		pen.translate(width / 2, height / 2);
+		pen.scale(larger, larger);
+		pen.translate(-width / 2, -height / 2);
+	}
 	if (box.width < width - 0.5 || box.height < height - 0.5) drawBackdrop(pen, video, assembly, size);
 	const { window } = placed;
 	pen.drawImage(
@@ -21,6 +27,7 @@ export function drawShape(pen: CanvasRenderingContext2D, video: HTMLVideoElement
 		window.width * video.videoWidth, window.height * video.videoHeight,
 		box.x, box.y, box.width, box.height
 	);
+	if (larger !== 1) pen.restore();
 }
 
 function drawBackdrop(pen: CanvasRenderingContext2D, video: HTMLVideoElement, assembly: Assembly, size: { width: number; height: number }): void {

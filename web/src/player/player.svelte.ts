@@ -2,10 +2,18 @@
  * Plays stretches of a recording one after another, as one: a whole talk is a single stretch, a cut is several.
  *
  * Two video elements take turns: while one plays a stretch, the other waits at the start of the next, so that a join
- * does not stop for a seek. Pictures are drawn from whichever is in turn, by whoever asked to draw.
+ * does not stop for a seek. Pictures are drawn from whichever is in turn, by whoever asked to draw. Where the sound of
+ * the whole is there by itself, it plays that and mutes the elements: then the sound's clock is the time, and pictures
+ * follow it.
  */
+import { CutSound } from './cutsound';
 
-export type Stretch = { sourceMs: number; lengthMs: number; outMs: number };
+/** `lengthMs` and `outMs` are of what is played; `rate` is how fast the source runs in it, 1 where it is not told. */
+export type Stretch = { sourceMs: number; lengthMs: number; outMs: number; rate?: number };
+
+const rateOf = (one: Stretch) => one.rate ?? 1;
+/** A picture this far from its sound is set right. */
+const APART_MS = 90;
 
 const SHUTTLE = [1, 1.5, 2];
 /** A playing element reports its time in steps: this much before the end of a stretch counts as there. */
@@ -13,7 +21,7 @@ const EARLY_MS = 12;
 
 export class Player {
 	playing = $state(false);
-	looping = $state(false);
+	#looping = $state(false);
 	/** Where it is in what is played, and in the recording. */
 	outMs = $state(0);
 	sourceMs = $state(0);
@@ -21,7 +29,7 @@ export class Player {
 	loaded = $state(false);
 	speed = $state(1);
 
-	#stretches: Stretch[] = [];
+	#stretches = $state.raw<Stretch[]>([]);
 	#turn = 0;
 	#stretch = 0;
 	#videos: HTMLVideoElement[];
@@ -30,6 +38,7 @@ export class Player {
 	#backwards = 0;
 	#endAt: number | null = null;
 	readonly #onend: () => void;
+	readonly #sound = new CutSound(() => this.#takeOver());
 
 	/** `onend` is called when what is played has come to its end by itself. */
 	constructor(src: string, onend: () => void = () => undefined) {
@@ -54,6 +63,15 @@ export class Player {
 		return this.#videos[this.#turn]!;
 	}
 
+	get looping(): boolean {
+		return this.#looping;
+	}
+
+	set looping(looping: boolean) {
+		this.#looping = looping;
+		if (this.#sound.playing) this.#sound.play(this.outMs, looping);
+	}
+
 	get lengthMs(): number {
 		const last = this.#stretches.at(-1);
 		return last ? last.outMs + last.lengthMs : 0;
@@ -76,16 +94,29 @@ export class Player {
 		}
 		// No seek where the picture stays the same: it would be decoded again after every edit.
 		this.#stretch = held;
-		this.outMs = stretches[held]!.outMs + this.sourceMs - stretches[held]!.sourceMs;
+		this.outMs = outAt(stretches[held]!, this.sourceMs);
 		if (this.playing) this.#cueNext();
 		this.#draw();
+	}
+
+	/** Whether the sound at an address is heard, or asked for. */
+	hears(address: string): boolean {
+		return this.#sound.wanted === address;
+	}
+
+	/** The sound of all that is played, as one: from where it is to be had; none where the elements' own is heard. */
+	hear(address: string | null): void {
+		if (address === this.#sound.wanted) return;
+		if (this.#sound.playing) this.#giveBack();
+		if (address) void this.#sound.load(address);
+		else this.#sound.close();
 	}
 
 	seekOut(ms: number): void {
 		const wanted = Math.min(Math.max(0, ms), Math.max(0, this.lengthMs - 1));
 		const index = this.#stretches.findLastIndex((one) => one.outMs <= wanted);
 		const one = this.#stretches[index];
-		if (one) this.#goTo(index, one.sourceMs + wanted - one.outMs);
+		if (one) this.#goTo(index, one.sourceMs + (wanted - one.outMs) * rateOf(one));
 	}
 
 	/** Goes to a moment of the recording, or to the next that is played. */
@@ -98,7 +129,7 @@ export class Player {
 		const next = this.#stretches.findIndex((one) => one.sourceMs > ms);
 		const index = next < 0 ? this.#stretches.length - 1 : next;
 		const one = this.#stretches[index];
-		if (one) this.#goTo(index, next < 0 ? one.sourceMs + one.lengthMs - 1 : one.sourceMs);
+		if (one) this.#goTo(index, next < 0 ? endOf(one) - 1 : one.sourceMs);
 	}
 
 	/** Plays; with an end, only up to there. */
@@ -107,9 +138,10 @@ export class Player {
 		this.#endAt = untilOutMs;
 		if (this.outMs >= this.lengthMs - 40) this.seekOut(0);
 		this.playing = true;
-		this.video.playbackRate = this.speed;
+		this.video.playbackRate = this.#rate();
 		void this.video.play().catch(() => this.pause());
 		this.#cueNext();
+		this.#takeOver();
 		this.#tick();
 	}
 
@@ -117,6 +149,7 @@ export class Player {
 		this.playing = false;
 		this.#backwards = 0;
 		this.speed = 1;
+		if (this.#sound.playing) this.#giveBack();
 		for (const video of this.#videos) video.pause();
 		cancelAnimationFrame(this.#ticking);
 		this.#look();
@@ -137,10 +170,12 @@ export class Player {
 		if (direction > 0) {
 			const faster = this.playing && !this.#backwards ? SHUTTLE[Math.min(SHUTTLE.indexOf(this.speed) + 1, 2)]! : 1;
 			this.speed = faster;
+			if (this.#sound.playing) this.#giveBack();
 			this.play();
 			return;
 		}
 		const faster = this.#backwards ? Math.min(this.#backwards * 2, 4) : 1;
+		if (this.#sound.playing) this.#giveBack();
 		for (const video of this.#videos) video.pause();
 		this.#backwards = faster;
 		this.playing = true;
@@ -149,6 +184,7 @@ export class Player {
 
 	close(): void {
 		this.pause();
+		this.#sound.close();
 		this.#drawers.clear();
 		for (const video of this.#videos) {
 			video.removeAttribute('src');
@@ -157,15 +193,16 @@ export class Player {
 	}
 
 	#holding(ms: number): number {
-		return this.#stretches.findIndex((one) => ms >= one.sourceMs && ms < one.sourceMs + one.lengthMs);
+		return this.#stretches.findIndex((one) => ms >= one.sourceMs && ms < endOf(one));
 	}
 
 	#goTo(index: number, sourceMs: number): void {
 		this.#stretch = index;
 		this.sourceMs = sourceMs;
-		this.outMs = this.#stretches[index]!.outMs + sourceMs - this.#stretches[index]!.sourceMs;
+		this.outMs = outAt(this.#stretches[index]!, sourceMs);
 		this.video.currentTime = sourceMs / 1000;
 		if (this.playing) this.#cueNext();
+		if (this.#sound.playing) this.#sound.play(this.outMs, this.looping);
 	}
 
 	#cueNext(): void {
@@ -196,37 +233,76 @@ export class Player {
 	}
 
 	#goOn(): void {
-		this.#look();
+		const heard = this.#sound.playing;
+		if (heard) this.#follow();
+		else this.#look();
 		const one = this.#stretches[this.#stretch];
 		if (!one) return;
 		if (this.#endAt !== null && this.outMs >= this.#endAt) {
 			this.pause();
 			return;
 		}
-		if (this.sourceMs < one.sourceMs + one.lengthMs - EARLY_MS && !this.video.ended) return;
-		const index = this.#stretch + 1 < this.#stretches.length ? this.#stretch + 1 : 0;
+		if (heard ? this.outMs < this.lengthMs - 1 || this.looping : this.sourceMs < endOf(one) - EARLY_MS * rateOf(one) && !this.video.ended) return;
+		const index = !heard && this.#stretch + 1 < this.#stretches.length ? this.#stretch + 1 : 0;
 		if (index === 0 && !this.looping) {
 			this.pause();
 			this.#onend();
 			return;
 		}
+		this.#turnTo(index);
+		this.#look();
+		this.#cueNext();
+	}
+
+	/** Lets the waiting element play a stretch. */
+	#turnTo(index: number): void {
 		this.video.pause();
 		this.#turn = 1 - this.#turn;
 		this.#stretch = index;
 		const next = this.#stretches[index]!;
 		if (Math.abs(this.video.currentTime * 1000 - next.sourceMs) > 4) this.video.currentTime = next.sourceMs / 1000;
-		this.video.playbackRate = this.speed;
+		this.video.muted = this.#sound.playing;
+		this.video.playbackRate = this.#rate();
 		void this.video.play();
-		this.#look();
-		this.#cueNext();
+	}
+
+	/** Keeps the picture with the sound. */
+	#follow(): void {
+		this.outMs = Math.min(this.#sound.outMs, this.lengthMs);
+		const index = Math.max(0, this.#stretches.findLastIndex((one) => one.outMs <= this.outMs));
+		if (index !== this.#stretch) {
+			this.#turnTo(index);
+			this.#cueNext();
+		}
+		const one = this.#stretches[index];
+		if (!one) return;
+		this.sourceMs = Math.min(one.sourceMs + (this.outMs - one.outMs) * rateOf(one), endOf(one));
+		if (!this.video.seeking && Math.abs(this.video.currentTime * 1000 - this.sourceMs) > APART_MS) this.video.currentTime = this.sourceMs / 1000;
+	}
+
+	/** Has the cut's own sound heard from here on, where it is there and plays as it was made. */
+	#takeOver(): void {
+		if (!this.playing || this.#backwards || this.speed !== 1 || !this.#sound.ready) return;
+		for (const video of this.#videos) video.muted = true;
+		this.#sound.play(this.outMs, this.looping);
+	}
+
+	#giveBack(): void {
+		this.#sound.stop();
+		for (const video of this.#videos) video.muted = false;
+	}
+
+	#rate(): number {
+		const one = this.#stretches[this.#stretch];
+		return this.speed * (one ? rateOf(one) : 1);
 	}
 
 	/** Reads where the element in turn is. */
 	#look(): void {
 		const one = this.#stretches[this.#stretch];
 		if (!one || this.video.seeking) return;
-		this.sourceMs = Math.min(Math.max(this.video.currentTime * 1000, one.sourceMs), one.sourceMs + one.lengthMs);
-		this.outMs = one.outMs + this.sourceMs - one.sourceMs;
+		this.sourceMs = Math.min(Math.max(this.video.currentTime * 1000, one.sourceMs), endOf(one));
+		this.outMs = outAt(one, this.sourceMs);
 	}
 
 	#drawn(video: HTMLVideoElement): void {
@@ -236,4 +312,14 @@ export class Player {
 	#draw(): void {
 		for (const draw of this.#drawers) draw();
 	}
+}
+
+/** Where a stretch ends in the source. */
+function endOf(one: Stretch): number {
+	return one.sourceMs + one.lengthMs * rateOf(one);
+}
+
+/** Where in what is played a moment of a stretch's source is. */
+function outAt(one: Stretch, sourceMs: number): number {
+	return one.outMs + (sourceMs - one.sourceMs) / rateOf(one);
 }

@@ -149,8 +149,8 @@ describe('what an Assembly plays', () => {
 		expect(rateOf('30000/1001')).toBeCloseTo(29.97, 3);
 		const assembly = { rate: '25', segments: [{ source_frame: 25, frames: 5, out_frame: 0 }, { source_frame: 50, frames: 10, out_frame: 5 }] };
 		expect(stretchesOf(assembly as unknown as Assembly)).toEqual([
-			{ sourceMs: 1000, lengthMs: 200, outMs: 0 },
-			{ sourceMs: 2000, lengthMs: 400, outMs: 200 }
+			{ sourceMs: 1000, lengthMs: 200, outMs: 0, rate: 1 },
+			{ sourceMs: 2000, lengthMs: 400, outMs: 200, rate: 1 }
 		]);
 	});
 });

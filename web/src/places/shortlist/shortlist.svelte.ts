@@ -99,9 +99,9 @@ export class Shortlist {
 	}
 
 	async #stretches(quote_id: number): Promise<Stretch[]> {
-		const { kept } = await ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id } } }));
+		const { cut } = await ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id } } }));
 		let outMs = 0;
-		return kept.map((span) => {
+		return cut.kept.map((span) => {
 			const one = { sourceMs: span.start_ms, lengthMs: span.end_ms - span.start_ms, outMs };
 			outMs += one.lengthMs;
 			return one;

@@ -55,7 +55,7 @@
 				<h3>
 					{#if group.shape}
 						<button type="button" onclick={() => bench.show(group.destination)}>{group.shape.name}</button>
-						<span>{group.shape.width}×{group.shape.height} · {seconds(bench.quote!.length_ms)} of {seconds(group.shape.limit_ms)}</span>
+						<span>{group.shape.width}×{group.shape.height} · {seconds(versions.find((one) => one.destination === group.shape?.id)?.length_ms ?? 0)} of {seconds(group.shape.limit_ms)}</span>
 					{:else}Every version{/if}
 				</h3>
 				{#if group.findings.length === 0}

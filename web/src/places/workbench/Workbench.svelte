@@ -16,13 +16,15 @@
 	import CheckStep from './CheckStep.svelte';
 	import FrameStep from './FrameStep.svelte';
 	import { benchKeys, STEP_NAMES, STEPS, type Step } from './keys';
-	import TrimStep from './TrimStep.svelte';
+	import { Trim } from './trim/trim.svelte';
+	import TrimStep from './trim/TrimStep.svelte';
 
 	let { id, step: named }: { id: number; step: string } = $props();
 
 	const step = $derived((STEPS as readonly string[]).includes(named) ? (named as Step) : 'trim');
 	const bench = untrack(() => new Bench(id));
-	let trim = $state<ReturnType<typeof TrimStep>>();
+	const trim = new Trim(bench);
+	let page = $state<ReturnType<typeof TrimStep>>();
 	let missing = $state('');
 	onDestroy(() => bench.close());
 	void bench.load().catch((refused: Error) => (missing = refused.message));
@@ -36,12 +38,17 @@
 			quote.recording_id
 		);
 	});
-	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, actions, step)));
+	$effect(() => {
+		const news = house.quoteChanged;
+		// One's own changes are news too: those are known already once they have been answered.
+		if (news.id === id && untrack(() => !house.saving)) void bench.lookAgain();
+	});
+	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, actions, step)));
 
 	const actions = {
 		go: (to: Step) => void goto(`/quote/${id}/${to}`, { keepFocus: true }),
-		goToWord: (word: number) => trim?.goToWord(word),
-		reveal: (word: number) => trim?.reveal(word),
+		goToWord: (word: number) => page?.goToWord(word),
+		reveal: (word: number) => page?.reveal(word),
 		exportAll: () => void exportAll()
 	};
 	let asking = $state(false);
@@ -96,14 +103,14 @@
 			</div>
 		</div>
 		<div class="step">
-			{#if step === 'trim'}<TrimStep bind:this={trim} {bench} />
+			{#if step === 'trim'}<TrimStep bind:this={page} {trim} />
 			{:else if step === 'frame'}<FrameStep {bench} />
 			{:else if step === 'captions'}<CaptionsStep {bench} />
 			{:else}<CheckStep {bench} onexport={exportAll} />{/if}
 		</div>
 		<Gauges
 			gauges={bench.quote.gauges.filter((one) => bench.quote?.versions.some((version) => version.destination === one.destination) || step === 'trim')}
-			lengthMs={bench.quote.length_ms} inUse={bench.quote.versions.map((one) => one.destination)}
+			lengthMs={bench.version.length_ms} inUse={bench.quote.versions.map((one) => one.destination)}
 		/>
 	</div>
 {:else}

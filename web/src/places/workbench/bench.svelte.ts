@@ -1,8 +1,8 @@
 /** One quote in work: what the server says it is, and the edits that change it. */
-import { api, ask, mediaUrl, Problem, type Edit, type Quote, type Recording, type Version } from '$api/client';
+import { api, ask, cutSoundUrl, mediaUrl, Problem, type Cut, type Edit, type Quote, type Recording, type Version } from '$api/client';
 import { house } from '$api/house.svelte';
 import { WordSelection } from '$page/selection.svelte';
-import { readTalk, wordAt, type Talk } from '$page/talk';
+import { lastBy, readTalk, wordAt, type Talk } from '$page/talk';
 import { Player } from '$player/player.svelte';
 import { stretchesOf, wholeTalk } from '$player/stretches';
 
@@ -26,6 +26,7 @@ export class Bench {
 	#trying = false;
 	#waiting: Edit | null = null;
 	#trials = 0;
+	#soon: ReturnType<typeof setTimeout> | undefined;
 
 	constructor(readonly id: number) {}
 
@@ -33,8 +34,15 @@ export class Bench {
 		if (this.trial?.destination === this.shown) return this.trial;
 		return this.quote?.versions.find((one) => one.destination === this.shown) ?? this.quote?.versions[0] ?? null;
 	});
-	#kept = $derived(new Set(this.quote?.kept_words));
-	#struck = $derived(new Set(this.quote?.struck_words));
+	/** Whether cutting concerns all versions, or only the one on the stage. */
+	ownCut = $state(false);
+	/** What is heard of the version on the stage. */
+	cut = $derived.by((): Cut | null => this.#shownVersion?.cut ?? this.quote?.cut ?? null);
+	#shownVersion = $derived(this.quote?.versions.find((one) => one.destination === this.shown) ?? null);
+	#kept = $derived(new Set(this.cut?.kept_words));
+	#struck = $derived(new Set(this.cut?.struck_words));
+	/** Where the limit of the version on the stage falls on the page. */
+	limit = $derived(this.#shownVersion?.limit ?? null);
 	findings = $derived(this.quote?.versions.flatMap((one) => one.findings) ?? []);
 
 	/** The word being said. In the air before a word after a join, the word before it in the recording is a struck one. */
@@ -46,20 +54,29 @@ export class Bench {
 	}
 
 	/** The word that keys act on where none are selected. */
+	/** The version that cutting concerns; none where it concerns all. */
+	get scope(): string | null {
+		return this.ownCut && (this.quote?.versions.length ?? 0) > 1 ? this.shown : null;
+	}
+
 	get here(): number {
 		return this.selection.range?.first ?? this.cursor ?? Math.max(0, this.spoken);
 	}
 
 	look = (word: number): string => {
-		if (this.#struck.has(word)) return word === this.cursor ? 'struck cursor' : 'struck';
 		const at = word === this.cursor ? ' cursor' : '';
-		return (this.#kept.has(word) ? 'kept' : 'out') + at;
+		if (this.#struck.has(word)) return `struck${at}`;
+		if (!this.#kept.has(word)) return `out${at}`;
+		const past = this.limit?.kept_ms;
+		return (past !== null && past !== undefined && this.talk!.startsMs[word]! >= past ? 'kept past' : 'kept') + at;
 	};
 
 	shade = (ms: number): 'kept' | 'struck' | 'out' => {
-		const document = this.quote?.document;
-		if (!document || ms < document.span.start_ms || ms >= document.span.end_ms) return 'out';
-		return document.struck?.some((hole) => ms >= hole.start_ms && ms < hole.end_ms) ? 'struck' : 'kept';
+		const span = this.quote?.document.span;
+		if (!span || ms < span.start_ms || ms >= span.end_ms) return 'out';
+		const kept = this.cut?.kept ?? [];
+		const held = kept[lastBy(kept, (one) => one.start_ms, ms)];
+		return held && ms < held.end_ms ? 'kept' : 'struck';
 	};
 
 	async load(): Promise<void> {
@@ -79,6 +96,7 @@ export class Bench {
 	}
 
 	close(): void {
+		clearTimeout(this.#soon);
 		this.player?.close();
 	}
 
@@ -88,7 +106,7 @@ export class Bench {
 			ask(
 				api.POST('/api/quotes/{quote_id}/edits', {
 					params: { path: { quote_id: this.id } },
-					body: { on_revision: quote.revision, edit }
+					body: { on_revision: quote.revision, edit, by: house.person || null }
 				})
 			)
 		);
@@ -120,7 +138,7 @@ export class Bench {
 		let allStruck = true;
 		for (let word = first; word <= last; word++) allStruck &&= this.#struck.has(word);
 		this.selection.clear();
-		return this.edit({ kind: allStruck ? 'restore-words' : 'strike-words', first, last });
+		return this.edit({ kind: allStruck ? 'restore-words' : 'strike-words', first, last, destination: this.scope });
 	}
 
 	isStruck(word: number): boolean {
@@ -130,6 +148,26 @@ export class Bench {
 	show(destination: string): void {
 		this.endTrial();
 		this.shown = destination;
+		this.#play();
+	}
+
+	/** Starts or ends the quote, or the version that is cut by itself, with a word. */
+	moveEdge(edge: 'in' | 'out', word: number): Promise<boolean> {
+		return this.edit({ kind: 'move-edge-to-word', edge, word, destination: this.scope });
+	}
+
+	/** Takes a quote that was changed by other means than an edit. */
+	taken(change: (quote: Quote) => Promise<Quote>): Promise<boolean> {
+		return this.#inLine(change);
+	}
+
+	/** Looks whether somebody else changed the quote, and shows what they made of it. */
+	lookAgain(): Promise<boolean> {
+		return this.#inLine(async (quote) => {
+			const now = await ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id: this.id } } }));
+			if (now.revision !== quote.revision) house.tell('good', `Changed elsewhere: ${now.undo_said ?? 'gone back to the start'}.`);
+			return now.revision === quote.revision ? quote : now;
+		});
 	}
 
 	playAsSaid(asSaid: boolean): void {
@@ -193,13 +231,24 @@ export class Bench {
 
 	#take(quote: Quote): void {
 		this.quote = quote;
+		if (quote.merged.length) house.tell('good', `Changed elsewhere meanwhile, and kept: ${quote.merged.join('; ')}.`);
 		if (!quote.versions.some((one) => one.destination === this.shown)) this.shown = quote.versions[0]?.destination ?? '';
 		this.#play();
 	}
 
 	#play(): void {
-		const version = this.quote?.versions[0];
-		if (!version || !this.recording) return;
-		this.player?.set(this.asSaid ? wholeTalk(this.recording.duration_ms) : stretchesOf(version.assembly));
+		const version = this.#shownVersion ?? this.quote?.versions[0];
+		if (!version || !this.recording || !this.player) return;
+		this.player.set(this.asSaid ? wholeTalk(this.recording.duration_ms) : stretchesOf(version.assembly));
+		clearTimeout(this.#soon);
+		if (this.asSaid || !this.recording.audio_codec) {
+			this.player.hear(null);
+			return;
+		}
+		// The sound of an older cut must not go on; that of the new one is asked for once edits pause.
+		const address = cutSoundUrl(this.id, version.destination, this.quote!.revision);
+		if (this.player.hears(address)) return;
+		this.player.hear(null);
+		this.#soon = setTimeout(() => this.player?.hear(address), 150);
 	}
 }

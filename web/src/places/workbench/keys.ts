@@ -1,6 +1,7 @@
 /** The keys of the workbench. */
 import type { Key } from '$ui/keys.svelte';
 import type { Bench } from './bench.svelte';
+import type { Trim } from './trim/trim.svelte';
 
 export const STEPS = ['trim', 'frame', 'captions', 'check'] as const;
 export type Step = (typeof STEPS)[number];
@@ -8,7 +9,7 @@ export const STEP_NAMES: Record<Step, string> = { trim: 'Trim', frame: 'Frame', 
 
 type Actions = { go: (step: Step) => void; goToWord: (word: number) => void; reveal: (word: number) => void; exportAll: () => void };
 
-export function benchKeys(bench: Bench, actions: Actions, step: Step): Key[] {
+export function benchKeys(bench: Bench, trim: Trim, actions: Actions, step: Step): Key[] {
 	const player = () => bench.player;
 	const frame = () => 1000 / (bench.recording?.rate ?? 25);
 	const keys: Key[] = [
@@ -24,10 +25,10 @@ export function benchKeys(bench: Bench, actions: Actions, step: Step): Key[] {
 		{ keys: ['1', '2', '3', '4'], does: 'Trim, Frame, Captions, Check', run: (event) => actions.go(STEPS[Number(event.key) - 1]!) },
 		{ keys: ['e'], does: 'Export all versions', run: actions.exportAll }
 	];
-	return step === 'trim' ? [...trimKeys(bench, actions), ...keys] : keys;
+	return step === 'trim' ? [...trimKeys(bench, trim, actions), ...keys] : keys;
 }
 
-function trimKeys(bench: Bench, actions: Actions): Key[] {
+function trimKeys(bench: Bench, trim: Trim, actions: Actions): Key[] {
 	const { selection } = bench;
 	const choose = (by: 'words' | 'sentences', step: number) => {
 		if (!bench.talk) return;
@@ -45,12 +46,21 @@ function trimKeys(bench: Bench, actions: Actions): Key[] {
 	const last = () => bench.selection.range?.last ?? bench.here;
 	return [
 		{ keys: ['x'], does: 'Strike the words, or put them back', run: () => void bench.strike() },
-		{ keys: ['i'], does: 'In point at this word', run: () => void bench.edit({ kind: 'move-edge-to-word', edge: 'in', word: bench.here }) },
-		{ keys: ['o'], does: 'Out point after this word', run: () => void bench.edit({ kind: 'move-edge-to-word', edge: 'out', word: last() }) },
+		{ keys: ['i'], does: 'In point at this word', run: () => void bench.moveEdge('in', bench.here) },
+		{ keys: ['o'], does: 'Out point after this word', run: () => void bench.moveEdge('out', last()) },
 		{ keys: ['['], does: 'In point 10 ms earlier', run: () => void bench.edit({ kind: 'nudge-edge', edge: 'in', by_ms: -10 }) },
 		{ keys: [']'], does: 'In point 10 ms later', run: () => void bench.edit({ kind: 'nudge-edge', edge: 'in', by_ms: 10 }) },
 		{ keys: ['{'], does: 'Out point 10 ms earlier', run: () => void bench.edit({ kind: 'nudge-edge', edge: 'out', by_ms: -10 }) },
 		{ keys: ['}'], does: 'Out point 10 ms later', run: () => void bench.edit({ kind: 'nudge-edge', edge: 'out', by_ms: 10 }) },
+		{ keys: ['n'], does: 'Next join', run: () => trim.stepJoin(1) },
+		{ keys: ['shift+n'], does: 'Join before', run: () => trim.stepJoin(-1) },
+		{ keys: ['h'], does: 'Hear the join in hand, or the start', run: () => trim.hearJoin() },
+		{ keys: ['t'], does: 'Hear the opening three seconds', run: () => trim.hearOpening() },
+		{ keys: ['r'], does: 'Loop end to start, or not', run: () => { if (bench.player) bench.player.looping = !bench.player.looping; } },
+		{ keys: ['p'], does: 'Next pause', run: () => trim.stepPause(1) },
+		{ keys: ['-'], does: 'The pause in hand 50 ms shorter', run: () => void (trim.pause && trim.setPause(Math.max(0, trim.pause.kept_ms - 50))) },
+		{ keys: ['='], does: 'The pause in hand 50 ms longer', run: () => void (trim.pause && trim.setPause(Math.min(5000, trim.pause.kept_ms + 50))) },
+		{ keys: ['f'], does: 'How to make it fit', run: () => (trim.tab = trim.tab === 'fit' ? 'cut' : 'fit') },
 		{ keys: ['ArrowUp'], does: 'Sentence before', run: () => sentence(-1) },
 		{ keys: ['ArrowDown'], does: 'Next sentence', run: () => sentence(1) },
 		{ keys: [','], does: 'Word before', run: () => word(-1) },

@@ -1,0 +1,92 @@
+/**
+ * The sound of a cut, made by the server as the clip's will be, and played as one piece: no join of it can stutter,
+ * and looping runs from the end straight to the start. While it plays, its clock is the time.
+ */
+export class CutSound {
+	#context: AudioContext | null = null;
+	#buffer: AudioBuffer | null = null;
+	#node: AudioBufferSourceNode | null = null;
+	#of: string | null = null;
+	#wanted: string | null = null;
+	/** Where playing began, in the cut and on the context's clock, in seconds. */
+	#from = 0;
+	#began = 0;
+	#looping = false;
+	readonly #onready: () => void;
+
+	/** `onready` is called when the sound that was asked for last can be played. */
+	constructor(onready: () => void) {
+		this.#onready = onready;
+	}
+
+	get wanted(): string | null {
+		return this.#wanted;
+	}
+
+	get ready(): boolean {
+		return this.#buffer !== null && this.#of === this.#wanted;
+	}
+
+	get playing(): boolean {
+		return this.#node !== null;
+	}
+
+	/** Where it is in the cut. */
+	get outMs(): number {
+		if (!this.#context || !this.#buffer) return 0;
+		const at = this.#from + Math.max(0, this.#context.currentTime - this.#began);
+		return (this.#looping ? at % this.#buffer.duration : at) * 1000;
+	}
+
+	get lengthMs(): number {
+		return (this.#buffer?.duration ?? 0) * 1000;
+	}
+
+	/** Loads the sound at an address, instead of what was loaded or asked for before. */
+	async load(address: string): Promise<void> {
+		if (address === this.#wanted) return;
+		this.#wanted = address;
+		try {
+			const answer = await fetch(address);
+			if (!answer.ok) return;
+			this.#context ??= new AudioContext({ sampleRate: 48_000, latencyHint: 'interactive' });
+			const buffer = await this.#context.decodeAudioData(await answer.arrayBuffer());
+			if (address !== this.#wanted) return;
+			this.#buffer = buffer;
+			this.#of = address;
+			this.#onready();
+		} catch {
+			// Without it the picture's own sound plays, joint by joint.
+		}
+	}
+
+	/** Plays from a moment of the cut, over and over where it is to loop. */
+	play(outMs: number, looping: boolean): void {
+		this.stop();
+		if (!this.#context || !this.#buffer) return;
+		void this.#context.resume();
+		const node = this.#context.createBufferSource();
+		node.buffer = this.#buffer;
+		node.loop = looping;
+		node.connect(this.#context.destination);
+		this.#from = Math.min(outMs / 1000, this.#buffer.duration);
+		this.#began = this.#context.currentTime;
+		this.#looping = looping;
+		node.start(0, this.#from);
+		this.#node = node;
+	}
+
+	stop(): void {
+		this.#node?.stop();
+		this.#node?.disconnect();
+		this.#node = null;
+	}
+
+	close(): void {
+		this.stop();
+		void this.#context?.close();
+		this.#context = null;
+		this.#buffer = null;
+		this.#wanted = null;
+	}
+}
