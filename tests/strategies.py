@@ -3,6 +3,7 @@
 from hypothesis import strategies as st
 
 from nimble_quote.core import edits
+from nimble_quote.core.cutting.strikes import Rule
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.quote import Framing
 from nimble_quote.core.talk import Talk
@@ -51,15 +52,27 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
     edge = st.sampled_from(["in", "out"])
     destination = st.sampled_from(list(BUILT_IN))
     part = st.floats(0, 1)
+    scope = st.none() | destination
+    rules = st.builds(
+        Rule, name=st.sampled_from(["fillers", "repeats", "stammers", "pauses", "interjections"]),
+        over_ms=st.integers(100, 2000), to_ms=st.integers(0, 500),
+    )  # fmt: skip
     framing = st.builds(
         Framing, layout=st.sampled_from(["fill", "fit"]), x=part, y=part, zoom=st.floats(1, 8), backdrop=st.just("blur")
     )
     return st.one_of(
         st.builds(edits.RenameQuote, title=st.text(min_size=1, max_size=20).filter(str.strip)),
-        st.builds(edits.MoveEdgeToWord, edge=edge, word=word),
+        st.builds(edits.MoveEdgeToWord, edge=edge, word=word, destination=scope),
         st.builds(edits.NudgeEdge, edge=edge, by_ms=st.integers(-3000, 3000)),
-        st.builds(edits.StrikeWords, first=word, last=word),
-        st.builds(edits.RestoreWords, first=word, last=word),
+        st.builds(edits.StrikeWords, first=word, last=word, destination=scope),
+        st.builds(edits.RestoreWords, first=word, last=word, destination=scope),
+        st.builds(edits.SetPause, before=word, to_ms=st.none() | st.integers(0, 1500), destination=scope),
+        st.builds(edits.StrikeByRule, rule=rules, destination=scope),
+        st.builds(edits.StrikeSpans, spans=st.lists(spans(20_000), max_size=3).map(tuple), destination=scope),
+        st.builds(edits.SetSpeed, destination=destination, speed=st.floats(0.95, 1.15)),
+        st.builds(edits.SoftenJoins, destination=destination, soften=st.sampled_from(["none", "scale"])),
+        st.builds(edits.CutAsBase, destination=destination),
+        st.builds(edits.AcceptNote, what=st.just("negation:1000"), reason=st.text(max_size=20)),
         st.builds(edits.AddVersion, destination=destination),
         st.builds(edits.RemoveVersion, destination=destination),
         st.builds(edits.SetFraming, destination=destination, framing=framing),

@@ -21,6 +21,7 @@ from nimble_quote.core.model import Frozen
 from nimble_quote.core.quote import Framing, QuoteDocument, Version
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span, frame_at, ms_at, output_rate, total_ms
+from nimble_quote.core.transcript.words import Word
 
 EDGE = 0.04
 """The closest captions come to an edge of the picture, as a fraction of its height."""
@@ -213,7 +214,8 @@ def caption_words(
     out: list[CaptionWord] = []
     at_ms = 0
     for span in kept:
-        for place_in_span, word in enumerate(talk.between(span.start_ms, span.end_ms)):
+        words = [word for word in talk.between(span.start_ms, span.end_ms) if not _hushed(word, document)]
+        for place_in_span, word in enumerate(words):
             start, end = max(word.start_ms, span.start_ms), min(word.end_ms, span.end_ms)
             out.append(
                 CaptionWord(
@@ -226,6 +228,10 @@ def caption_words(
             )
         at_ms += span.length_ms
     return tuple(out)
+
+
+def _hushed(word: Word, document: QuoteDocument) -> bool:
+    return any(span.holds(word.middle_ms) for span in document.hushed)
 
 
 def caption_area(lines: Sequence[str], captions: PlacedCaptions, destination: Destination) -> Area:

@@ -24,6 +24,7 @@ from nimble_quote.core.edits import (
 )
 from nimble_quote.core.quote import Framing, QuoteDocument
 from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import total_ms
 from tests.strategies import edits_for, talks
 from tests.talks import HD, face_at, talk_of
 
@@ -143,7 +144,9 @@ def test_any_run_of_edits_leaves_a_document_that_can_be_kept_and_made(data: st.D
     assert kept_spans(document)
     for version in document.versions:
         assembly = assemble(document, talk, HD, BUILT_IN[version.destination])
-        assert assembly.frames == sum(s.frames for s in assembly.segments) > 0
+        assert assembly.cut_frames == sum(s.frames for s in assembly.segments) > 0
+        assert assembly.frames > 0
+        assert sum(piece.length_ms for piece in assembly.sound) == total_ms(kept_spans(document, version.destination))
 
 
 def test_an_edit_of_unknown_kind_or_with_unknown_fields_is_no_edit():

@@ -23,6 +23,8 @@ _BREATH_MS = (60, 700)
 """How long a breath between words is."""
 _ABOVE_FLOOR = (1.5, 6)
 """What is louder than the quietest of a gap by this factor, and this much more, is no room tone."""
+_NEAR = 8
+"""A quiet point is the quietest of so many steps on either side."""
 _FAR = 0.08
 """How many levels a place may be louder for each millisecond that it is nearer to where a cut usually falls."""
 
@@ -47,7 +49,7 @@ def gap_cuts(talk: Talk, start_ms: int, end_ms: int) -> GapCuts:
     if breath:
         parting, resuming = first + breath[0] * LEVEL_MS, first + breath[1] * LEVEL_MS
     else:
-        parting = resuming = (after + before) // 2
+        parting = resuming = _quietest(levels, first, (start_ms, start_ms + gap), (after + before) // 2)
     return GapCuts(
         after_ms=_quietest(levels, first, (start_ms, min(parting, start_ms + 2 * TAIL_MS)), min(after, parting)),
         before_ms=_quietest(levels, first, (max(resuming, before - LEAD_MS), start_ms + gap), max(before, resuming)),
@@ -63,7 +65,8 @@ def quiet_points(levels: bytes, from_ms: int) -> tuple[int, ...]:
         from_ms + place * LEVEL_MS
         for place in range(1, len(levels))
         if (here := max(levels[place - 1 : place + 1])) <= most
-        and here == min(max(levels[i - 1 : i + 1]) for i in range(max(1, place - 3), min(len(levels), place + 4)))
+        and here
+        == min(max(levels[i - 1 : i + 1]) for i in range(max(1, place - _NEAR), min(len(levels), place + _NEAR + 1)))
     )
 
 

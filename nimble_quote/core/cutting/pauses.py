@@ -71,7 +71,7 @@ def relaid(pause: Pause, to_ms: int, talk: Talk) -> Relaid:
     before = min(to_ms, right.start_ms - cut_before(talk, pause.before))
     before = min(right_room, max(before, to_ms - left_room))
     start, end = _on_grid(left.end_ms + to_ms - before), _on_grid(right.start_ms - before)
-    start = max(start, left.end_ms)
+    start, end = max(start, left.end_ms), min(end, right.start_ms)
     struck = (Span(start_ms=start, end_ms=end),) if end > start else ()
     heard_until = start if struck else between.end_ms - right_room
     quiet_until = left.end_ms + left_room

@@ -127,7 +127,8 @@ class RestoreWords(Frozen):
             for piece in without(hole, (back,))
             if piece not in struck_spans(document, self.destination) and not talk.between(piece.start_ms, piece.end_ms)
         ]
-        return recut(cut, self.destination, restore=crumbs, talk=talk)
+        back_whole = changed(cut, hushed=outside(cut.hushed, (back,)))
+        return recut(back_whole, self.destination, restore=crumbs, talk=talk)
 
     def said(self, document: QuoteDocument, talk: Talk) -> str:
         return f"Put back “{words_said(talk, self.first, self.last)}”{in_version(self.destination)}"
