@@ -26,12 +26,10 @@ class About:
 def about(edit: Edit) -> About:
     """What an edit is about. Where it may reach far, it is about all of its subject."""
     match edit:
-        case StrikeWords() | RestoreWords():
+        case StrikeWords() | RestoreWords() | CorrectCaption():
             return About(subject="cut", first=min(edit.first, edit.last), last=max(edit.first, edit.last))
         case SetPause():
             return About(subject="cut", first=edit.before, last=edit.before)
-        case CorrectCaption():
-            return About(subject="caption words", first=min(edit.first, edit.last), last=max(edit.first, edit.last))
         case FrameSpeaker() | SetFraming() | PlaceCaptions() | SetSpeed() | SoftenJoins():
             return About(subject=f"version {edit.destination}")
         case AcceptNote():

@@ -1,0 +1,158 @@
+"""A quote cut differently for each destination, and edits of two people at once."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nimble_quote.core.assembly import assemble, cut_ms
+from nimble_quote.core.cutting.kept import kept_words
+from nimble_quote.core.cutting.reading import as_said
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.edits import (
+    AddVersion,
+    CutAsBase,
+    Edit,
+    EditRefused,
+    MoveEdgeToWord,
+    NudgeJoin,
+    RenameQuote,
+    RestoreWords,
+    SetFraming,
+    SetSpeed,
+    SoftenJoins,
+    StrikeWords,
+    apply_edit,
+    describe_edit,
+)
+from nimble_quote.core.edits.merging import go_together
+from nimble_quote.core.quote import Framing, QuoteDocument
+from nimble_quote.core.talk import Talk
+from tests.cuts import cut_of
+from tests.strategies import edits_for
+from tests.talks import HD, talk_of
+
+
+def two() -> tuple[QuoteDocument, Talk]:
+    document, talk = cut_of("one two three four five six seven eight.")
+    return apply_edit(document, AddVersion(destination="story-15"), talk), talk
+
+
+def text(document: QuoteDocument, talk: Talk, destination: str | None = None) -> str:
+    return " ".join(word.text for word in kept_words(document, talk, destination))
+
+
+def test_a_version_strikes_more_and_puts_back_and_what_is_changed_in_the_base_reaches_it():
+    document, talk = two()
+    base = apply_edit(document, StrikeWords(first=1, last=1), talk)
+    own = apply_edit(base, StrikeWords(first=5, last=5, destination="story-15"), talk)
+    own = apply_edit(own, RestoreWords(first=1, last=1, destination="story-15"), talk)
+    assert text(own, talk) == text(own, talk, "tall-60") == "one three four five six seven eight."
+    assert text(own, talk, "story-15") == "one two three four five seven eight."
+    later = apply_edit(own, StrikeWords(first=3, last=3), talk)
+    assert text(later, talk, "story-15") == "one two three five seven eight."
+    shorter = apply_edit(later, StrikeWords(first=6, last=7, destination="story-15"), talk)
+    assert cut_ms(shorter, HD, "story-15") < cut_ms(shorter, HD) == cut_ms(later, HD)
+    again = apply_edit(later, CutAsBase(destination="story-15"), talk)
+    assert text(again, talk, "story-15") == text(again, talk)
+    assert describe_edit(base, StrikeWords(first=5, last=5, destination="story-15"), talk) == "Struck “six” in Story 15"
+
+
+def test_a_version_is_shorter_at_its_ends_and_never_longer_than_the_quote():
+    document, talk = two()
+    own = apply_edit(document, MoveEdgeToWord(edge="in", word=2, destination="story-15"), talk)
+    own = apply_edit(own, MoveEdgeToWord(edge="out", word=5, destination="story-15"), talk)
+    assert text(own, talk, "story-15") == "three four five six"
+    wider = apply_edit(own, MoveEdgeToWord(edge="in", word=1, destination="story-15"), talk)
+    assert text(wider, talk, "story-15") == "two three four five six"
+    assert text(wider, talk) == "one two three four five six seven eight."
+    base = apply_edit(document, MoveEdgeToWord(edge="in", word=3), talk)
+    with pytest.raises(EditRefused, match="only be shorter"):
+        apply_edit(base, MoveEdgeToWord(edge="in", word=0, destination="story-15"), talk)
+
+
+def test_no_version_loses_its_last_word():
+    document, talk = two()
+    own = apply_edit(document, StrikeWords(first=0, last=5, destination="story-15"), talk)
+    with pytest.raises(EditRefused, match="every word of Story 15"):
+        apply_edit(own, StrikeWords(first=6, last=7), talk)
+
+
+def test_a_faster_version_is_shorter_with_its_captions_in_step():
+    document, talk = two()
+    fast = apply_edit(document, SetSpeed(destination="story-15", speed=1.1), talk)
+    plain, faster = (assemble(one, talk, HD, BUILT_IN["story-15"]) for one in (document, fast))
+    assert faster.frames == int(plain.sound[0].length_ms / 1.1 * 25 / 1000)
+    assert faster.cut_frames == plain.cut_frames
+    assert plain.captions
+    assert faster.captions
+    last = plain.captions.cues[-1].words[-1].first_frame
+    assert faster.captions.cues[-1].words[-1].first_frame == pytest.approx(last / 1.1, abs=1)
+    assert faster.source_ms(20) == pytest.approx(plain.source_ms(22))
+
+
+def test_every_other_segment_is_larger_where_jumps_are_eased():
+    document, talk = two()
+    cut = document
+    for word in (1, 3, 5):
+        cut = apply_edit(cut, StrikeWords(first=word, last=word), talk)
+    eased = apply_edit(cut, SoftenJoins(destination="story-15", soften="scale"), talk)
+    assert [s.scale > 1 for s in assemble(eased, talk, HD, BUILT_IN["story-15"]).segments] == [False, True, False, True]
+    assert [s.scale for s in assemble(eased, talk, HD, BUILT_IN["tall-60"]).segments] == [1, 1, 1, 1]
+
+
+def test_a_join_is_nudged_on_one_side():
+    talk = talk_of("one two three four", gap_ms=200)
+    document, _ = cut_of("one two three four")
+    document = apply_edit(document.model_copy(update={"span": document.span}), StrikeWords(first=1, last=1), talk)
+    (hole,) = document.struck
+    nudged = apply_edit(document, NudgeJoin(side="after", at_ms=hole.end_ms, by_ms=-30), talk)
+    assert [(h.start_ms, h.end_ms) for h in nudged.struck] == [(hole.start_ms, hole.end_ms - 30)]
+    with pytest.raises(EditRefused, match="not there any more"):
+        apply_edit(nudged, NudgeJoin(side="after", at_ms=hole.end_ms, by_ms=10), talk)
+    with pytest.raises(EditRefused, match="Nothing would be left out"):
+        apply_edit(nudged, NudgeJoin(side="before", at_ms=hole.start_ms, by_ms=9000), talk)
+
+
+def test_what_was_said_is_read_beside_what_is_kept():
+    document, talk = cut_of("<Ada> Keep the [old] wick short. <Ben> [Never.]")
+    first, second = as_said(document, talk)
+    assert first.words == (("Keep", True), ("the", True), ("old", False), ("wick", True), ("short.", True))
+    assert (first.speaker, first.kept) == ("Ada", "Keep the wick short.")
+    assert (second.speaker, second.kept) == ("Ben", "")
+
+
+def strike(first: int, last: int) -> Edit:
+    return StrikeWords(first=first, last=last)
+
+
+@pytest.mark.parametrize(
+    ("mine", "theirs", "together"),
+    [
+        (strike(1, 2), strike(5, 6), True),
+        (strike(1, 2), strike(3, 3), False),
+        (strike(4, 2), RestoreWords(first=3, last=3), False),
+        (strike(1, 2), RenameQuote(title="Another"), True),
+        (RenameQuote(title="One"), RenameQuote(title="Another"), False),
+        (strike(1, 2), MoveEdgeToWord(edge="in", word=0), False),
+        (SetFraming(destination="tall-60", framing=Framing()), strike(1, 1), True),
+        (SetFraming(destination="tall-60", framing=Framing()), SetSpeed(destination="tall-60", speed=1.1), False),
+        (SetFraming(destination="tall-60", framing=Framing()), SetSpeed(destination="story-15", speed=1.1), True),
+    ],
+)
+def test_edits_go_together_where_they_are_about_other_things(mine: Edit, theirs: Edit, together: bool):
+    assert go_together(mine, theirs) is together
+    assert go_together(theirs, mine) is together
+
+
+@given(st.data())
+def test_edits_that_go_together_come_out_the_same_in_either_order(data: st.DataObject):
+    document, talk = two()
+    mine, theirs = (data.draw(edits_for(talk)) for _ in range(2))
+    if not go_together(mine, theirs):
+        return
+    try:
+        one = apply_edit(apply_edit(document, mine, talk), theirs, talk)
+        other = apply_edit(apply_edit(document, theirs, talk), mine, talk)
+    except EditRefused:
+        return
+    assert one.model_copy(update={"accepted": ()}) == other.model_copy(update={"accepted": ()})
