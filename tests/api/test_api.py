@@ -27,20 +27,10 @@ from tests.conftest import (
     wait_until_prepared,
     words_of,
 )
+from tests.helpers import edit, keep
 from tests.truth import face_at, truth_of
 
 SECRET = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
-
-
-def keep(client: httpx.Client, recording_id: int, text: str) -> dict:
-    first, last = find_words(words_of(client, recording_id), text)
-    kept = client.post(f"/api/recordings/{recording_id}/quotes", json={"first": first, "last": last})
-    assert kept.status_code == 201, kept.text
-    return client.get(f"/api/quotes/{kept.json()['id']}").json()
-
-
-def edit(client: httpx.Client, quote: dict, **change: object) -> httpx.Response:
-    return client.post(f"/api/quotes/{quote['id']}/edits", json={"on_revision": quote["revision"], "edit": change})
 
 
 def test_the_demo_talk_is_on_the_shelf_with_its_facts(house: House, demo: int):

@@ -10,7 +10,17 @@ import pytest
 from nimble_quote.core.assembly import Assembly, RecordingFacts, assemble
 from nimble_quote.core.captions.styles import STYLES
 from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.edits import AddVersion, Edit, SetFraming, ShowCaptions, StrikeWords, apply_edit, new_quote
+from nimble_quote.core.edits import (
+    AddVersion,
+    Edit,
+    SetFraming,
+    SetSpeed,
+    ShowCaptions,
+    SoftenJoins,
+    StrikeWords,
+    apply_edit,
+    new_quote,
+)
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.core.quote import Framing
 from nimble_quote.media.colour import for_old_matrix
@@ -202,3 +212,45 @@ def test_an_index_at_the_end_is_noticed(tmp_path: Path, clip: Path):
     assert index_comes_first(quick)
     (tmp_path / "junk.mp4").write_bytes(b"\0\0\0\x04junkjunk")
     assert not index_comes_first(tmp_path / "junk.mp4")
+
+
+async def test_a_faster_version_is_as_long_as_planned_with_its_pitch_kept(tmp_path: Path):
+    media = make_media(tmp_path / "tone.mp4", COUNTED.format(rate=25), "sine=f=440:r=48000:d=8", options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-c:a", "aac"))  # fmt: skip
+    facts = RecordingFacts(duration_ms=8000, width=320, height=240, rate=Fraction(25))
+    fast = SetSpeed(destination="wide-140", speed=1.1)
+    assembly = assembly_of(facts, *MANY_CUTS, NO_CAPTIONS, fast, destination="wide-140")
+    clip = await rendered(assembly, media, 320, 240, tmp_path / "work")
+    shown = numbers(clip)
+    assert len(shown) == assembly.frames
+    planned = [round(assembly.source_ms(frame) / 40) % 32 for frame in range(assembly.frames)]
+    # A frame may be shown one sooner or later than its moment.
+    near = [
+        {
+            number
+            for at in range(frame - 1, frame + 2)
+            if 0 <= at < len(planned)
+            for number in (planned[at], (planned[at] + 1) % 32)
+        }
+        for frame in range(len(planned))
+    ]
+    assert all(number in some for number, some in zip(shown, near, strict=True))
+    sound = samples(clip)
+    assert abs(len(sound) / 48 - assembly.length_ms) < 30
+    loudest = np.argmax(np.abs(np.fft.rfft(sound[:48_000]))) * 48_000 / 48_000
+    assert loudest == pytest.approx(440, abs=4)
+
+
+async def test_every_other_segment_is_shown_a_little_larger_where_jumps_are_eased(tmp_path: Path):
+    media = make_media(
+        tmp_path / "box.mp4", "color=black:s=640x360:r=25:d=8,drawbox=x=220:y=80:w=200:h=200:color=white:t=fill", "sine=d=8",
+        options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p"),
+    )  # fmt: skip
+    facts = RecordingFacts(duration_ms=8000, width=640, height=360, rate=Fraction(25))
+    eased = SoftenJoins(destination="wide-140", soften="scale")
+    assembly = assembly_of(facts, *MANY_CUTS, NO_CAPTIONS, eased, destination="wide-140")
+    clip = await rendered(assembly, media, 640, 360, tmp_path / "work")
+    light = luma(clip)
+    middles = [light[s.out_frame + s.frames // 2] for s in assembly.segments]
+    for segment, level in zip(assembly.segments, middles, strict=True):
+        larger = (level - 16) / (middles[0] - 16)
+        assert larger == pytest.approx(1.06**2 if segment.scale > 1 else 1.0, abs=0.03)

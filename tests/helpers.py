@@ -1,0 +1,23 @@
+"""Quotes kept and edited over the API, as the workbench does."""
+
+from typing import Any
+
+import httpx
+
+from tests.conftest import find_words, words_of
+
+
+def keep(client: httpx.Client, recording_id: int, text: str, until: str = "") -> dict[str, Any]:
+    """Keeps a passage, by its words or by those it begins and ends with, as a quote."""
+    words = words_of(client, recording_id)
+    first, last = find_words(words, text)
+    last = find_words(words, until)[1] if until else last
+    kept = client.post(f"/api/recordings/{recording_id}/quotes", json={"first": first, "last": last})
+    assert kept.status_code == 201, kept.text
+    quote: dict[str, Any] = client.get(f"/api/quotes/{kept.json()['id']}").json()
+    return quote
+
+
+def edit(client: httpx.Client, quote: dict[str, Any], **change: object) -> httpx.Response:
+    """Makes an edit on the revision that a quote was seen at."""
+    return client.post(f"/api/quotes/{quote['id']}/edits", json={"on_revision": quote["revision"], "edit": change})
