@@ -12,7 +12,7 @@ from nimble_quote.api.problems import problem
 _SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 _HEADERS = {
     "X-Content-Type-Options": "nosniff",
-    "Referrer-Policy": "no-referrer",
+    "Referrer-Policy": "same-origin",
     "X-Frame-Options": "DENY",
     "Cross-Origin-Resource-Policy": "same-origin",
 }

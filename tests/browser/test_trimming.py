@@ -1,0 +1,250 @@
+"""Trim as a person uses it: cutting by keys, fitting a limit, fairness, history, the speaker's page, two browsers."""
+
+import re
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.conftest import House
+from tests.helpers import edit, keep
+
+SECRET = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
+LONG = ("When I was nineteen,", "Don't write that down.")
+FORTY = "We had forty lamps on the harbour wall that year. No, sorry, I said forty, I mean fourteen."
+SPY = """
+window.started = [];
+const make = AudioContext.prototype.createBufferSource;
+AudioContext.prototype.createBufferSource = function () {
+    const node = make.call(this), start = node.start.bind(node);
+    node.start = (when, from) => { window.started.push([from, node.buffer.duration, node.loop]); start(when, from); };
+    return node;
+};
+"""
+
+
+@pytest.fixture
+def secret(house: House, demo: int) -> dict:  # type: ignore[type-arg]
+    with house.client as client:
+        return keep(client, demo, SECRET)
+
+
+def open_trim(page: Page, house: House, quote: dict) -> list[int]:  # type: ignore[type-arg]
+    page.goto(f"{house.url}/quote/{quote['id']}/trim")
+    words = quote["cut"]["kept_words"]
+    expect(page.locator(f'[data-word="{words[0]}"]')).to_have_class(re.compile("kept"))
+    return words  # type: ignore[no-any-return]
+
+
+def test_a_quote_is_cut_by_keys_alone(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+    page = desk
+    words = open_trim(page, house, secret)
+    page.keyboard.press("Home")
+    # The first goes to the first word, out of the air before it.
+    for _ in range(9):
+        page.keyboard.press(".")
+    expect(page.locator(f'[data-word="{words[8]}"]')).to_have_class(re.compile("cursor"))
+    page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("x")
+    expect(page.locator(f'[data-word="{words[8]}"]')).to_have_class(re.compile("struck"))
+    expect(page.locator(f'[data-word="{words[9]}"]')).to_have_class(re.compile("struck"))
+    expect(page.get_by_role("complementary", name="Trim")).to_contain_text("Last change: Struck “You know,”")
+
+    # The join under its loupes: moved by 10 ms, by a frame, and to a quiet point, and put back by undo.
+    page.keyboard.press("n")
+    joins = page.get_by_role("region", name="Edges and joins")
+    expect(joins).to_contain_text("Join 1 of 1")
+    after = joins.get_by_role("slider", name=re.compile("^After it"))
+    before = after.get_attribute("aria-valuetext")
+    after.focus()
+    page.keyboard.press("ArrowUp")
+    expect(after).not_to_have_attribute("aria-valuetext", before or "")
+    page.keyboard.press("Control+z")
+    expect(after).to_have_attribute("aria-valuetext", before or "")
+    joins.get_by_role("button", name="After it a frame later").click()
+    expect(after).not_to_have_attribute("aria-valuetext", before or "")
+    page.keyboard.press("Control+z")
+
+    # A pause, by key: chosen, shortened, and its chip says both lengths.
+    page.keyboard.press("p")
+    pause = page.get_by_role("region", name="Pause")
+    expect(pause).to_contain_text("Said")
+    for _ in range(2):
+        page.keyboard.press("-")
+    expect(page.locator('.pause[data-changed="true"]')).to_contain_text("→")
+
+    # The keys are told.
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("Hear the join in hand, or the start")
+
+
+def test_the_cut_plays_as_one_sound_that_loops_end_to_start(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+    page = desk
+    page.add_init_script(SPY)
+    words = open_trim(page, house, secret)
+    with page.expect_response(re.compile("sound.wav")):
+        page.locator(f'[data-word="{words[8]}"]').click()
+        page.keyboard.press("x")
+    expect(page.locator(f'[data-word="{words[8]}"]')).to_have_class(re.compile("struck"))
+    page.wait_for_timeout(800)
+    page.keyboard.press("r")
+    page.keyboard.press("Home")
+    page.keyboard.press("Space")
+    page.wait_for_function("window.started.length > 0")
+    start, length, looping = page.evaluate("window.started.at(-1)")
+    assert start == pytest.approx(0, abs=0.05)
+    assert looping is True
+    with house.client as client:
+        cut = client.get(f"/api/quotes/{secret['id']}").json()["cut"]
+    assert length * 1000 == pytest.approx(cut["length_ms"], abs=1)
+    page.keyboard.press("Space")
+    page.keyboard.press("n")
+    page.keyboard.press("h")
+    page.wait_for_function("window.started.length > 1")
+    start, _, _ = page.evaluate("window.started.at(-1)")
+    assert start * 1000 == pytest.approx(max(0, cut["joins"][0]["out_ms"] - 1500), abs=60)
+
+
+def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, house: House, demo: int):
+    with house.client as client:
+        quote = keep(client, demo, *LONG)
+        quote = edit(client, quote, kind="add-version", destination="tall-60").json()
+    page = desk
+    open_trim(page, house, quote)
+    page.get_by_role("tab", name="Tall 60").click()
+    expect(page.get_by_role("document", name="Transcript").locator(".limit")).to_contain_text("Tall 60 ends here, if nothing is struck")
+    page.keyboard.press("f")
+    plan = page.get_by_role("region", name="Fit plan")
+    expect(plan).to_contain_text("over Tall 60")
+    expect(plan.get_by_role("button", name=re.compile("^Make it fit"))).to_be_visible()
+    assert page.locator(".proposed").count() > 0
+    first = plan.locator("ol > li[data-kind=sentence]").first
+    said = first.locator("span").first.inner_text()
+    first.get_by_role("button", name=re.compile("^Refuse")).click()
+    expect(plan).to_contain_text("1 piece refused")
+    expect(plan.get_by_role("button", name=f"Do this: {said}")).to_have_count(0)
+    plan.get_by_role("button", name=re.compile("^Make it fit")).click()
+    expect(page.get_by_role("complementary", name="Trim")).to_contain_text("Tall 60 fits")
+    expect(page.locator(".gauge").filter(has_text="Tall 60")).to_contain_text("to spare")
+    with house.client as client:
+        now = client.get(f"/api/quotes/{quote['id']}").json()
+    assert [version["cut"] is None for version in now["versions"]] == [False, True], "only Tall 60 was cut"
+
+    # Only one version is cut, then both: what is changed for all reaches the version too.
+    page.get_by_role("tab", name="Cut").click()
+    page.get_by_role("button", name="Tall 60 only").click()
+    expect(page.get_by_role("complementary", name="Trim")).to_contain_text("Tall 60 is cut differently")
+    page.get_by_role("button", name="Cut Tall 60 as the others").click()
+    expect(page.locator(".gauge").filter(has_text="Tall 60")).to_contain_text("over")
+
+
+def test_fillers_are_struck_by_rule_but_for_those_clicked(desk: Page, house: House, demo: int):
+    with house.client as client:
+        quote = keep(client, demo, "Um, I am not sure I have any,", "three times before I got them.")
+    page = desk
+    open_trim(page, house, quote)
+    page.get_by_role("combobox", name="Strike by rule").select_option("fillers")
+    rules = page.get_by_role("region", name="Strike by rule")
+    found = rules.get_by_role("checkbox")
+    expect(found.first).to_be_visible()
+    count = found.count()
+    assert count >= 3
+    expect(rules.get_by_role("button", name=re.compile(f"Strike {count} fillers"))).to_be_visible()
+    page.locator(".proposed").first.click()
+    expect(rules.get_by_role("button", name=re.compile(f"Strike {count - 1} filler"))).to_be_visible()
+    rules.get_by_role("button", name=re.compile("^Strike ")).click()
+    expect(page.get_by_role("complementary", name="Trim")).to_contain_text(f"Struck fillers by rule: {count - 1}")
+    expect(page.locator(f'[data-word="{quote["cut"]["kept_words"][0]}"]')).not_to_have_class(re.compile("struck"))
+
+
+def test_an_unfair_cut_is_explained_accepted_and_approved_by_the_speaker(
+    desk: Page, house: House, demo: int, browser: Browser
+):
+    with house.client as client:
+        quote = keep(client, demo, FORTY)
+        words = quote["cut"]["kept_words"]
+        edit(client, quote, kind="strike-words", first=words[-3], last=words[-1])
+    page = desk
+    open_trim(page, house, quote)
+    page.get_by_role("tab", name="Fair").click()
+    notes = page.get_by_role("region", name="Fair to the speaker")
+    expect(notes).to_contain_text("its correction to “fourteen” is struck")
+    note = notes.get_by_role("listitem").filter(has_text="its correction to")
+    note.get_by_role("button", name="Accept…").click()
+    page.keyboard.type("She says fourteen a moment later.")
+    page.keyboard.press("Enter")
+    expect(notes).to_contain_text("Accepted: She says fourteen a moment later.")
+
+    page.get_by_role("button", name="Make a page").click()
+    address = page.get_by_label("Address of the speaker’s page").input_value()
+    speaker = browser.new_page()
+    speaker.goto(address)
+    expect(speaker.get_by_role("row").last).to_contain_text("forty")
+    expect(speaker.locator("s").first).to_contain_text("fourteen")
+    speaker.get_by_label("Your name").fill("Maren")
+    speaker.get_by_label(re.compile("What should be changed")).fill("Say fourteen, please.")
+    speaker.get_by_role("button", name="I ask for a change").click()
+    expect(speaker.locator(".answered")).to_contain_text("Maren asked for a change")
+    speaker.close()
+    approvals = page.get_by_role("region", name="The speaker’s approval")
+    expect(approvals).to_contain_text("Maren asks for a change")
+    expect(approvals).to_contain_text("Say fourteen, please.")
+    approvals.get_by_role("button", name="Revoke").click()
+    expect(approvals.get_by_role("button", name="Revoke")).to_have_count(0)
+
+
+def test_history_goes_back_and_forth_and_compares(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+    page = desk
+    words = open_trim(page, house, secret)
+    page.get_by_role("tab", name="History").click()
+    page.get_by_label("Your name, for the history").fill("Ada")
+    page.get_by_label("Your name, for the history").press("Enter")
+    page.get_by_label("Your name, for the history").blur()
+    page.locator(f'[data-word="{words[8]}"]').click()
+    page.keyboard.press("x")
+    history = page.get_by_role("region", name="History")
+    expect(history).to_contain_text("Struck “You”")
+    expect(history).to_contain_text("Ada, ")
+    history.get_by_role("button", name="Name").first.click()
+    page.keyboard.type("Without you")
+    page.keyboard.press("Enter")
+    expect(history.locator("b")).to_have_text("Without you")
+    history.get_by_role("checkbox").nth(0).check()
+    history.get_by_role("checkbox").nth(1).check()
+    expect(page.get_by_role("region", name="Two points compared")).to_contain_text("+ You")
+    history.get_by_role("button", name="Go to “Kept”").click()
+    expect(page.locator(f'[data-word="{words[8]}"]')).not_to_have_class(re.compile("struck"))
+    expect(history).to_contain_text("taken back")
+    history.get_by_role("button", name="Go to “Struck “You””").click()
+    expect(page.locator(f'[data-word="{words[8]}"]')).to_have_class(re.compile("struck"))
+
+
+def test_a_second_browser_sees_what_the_first_changes(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+    page = desk
+    words = open_trim(page, house, secret)
+    with house.client as client:
+        edit(client, secret, kind="strike-words", first=words[0], last=words[1])
+    expect(page.get_by_text("Changed elsewhere: Struck “So people”.")).to_be_visible()
+    expect(page.locator(f'[data-word="{words[0]}"]')).to_have_class(re.compile("struck"))
+
+
+def test_a_passage_is_split_in_parts(desk: Page, house: House, demo: int):
+    with house.client as client:
+        quote = keep(client, demo, *LONG)
+        quote = edit(client, quote, kind="add-version", destination="tall-30").json()
+    page = desk
+    open_trim(page, house, quote)
+    page.get_by_role("tab", name="Tall 30").click()
+    page.keyboard.press("f")
+    parts = page.get_by_role("region", name="Parts")
+    parts.get_by_role("button", name="Look").click()
+    expect(parts.get_by_role("listitem").first).to_contain_text("1 of ")
+    parts.get_by_label(re.compile("^Recap")).fill("The scissors")
+    parts.get_by_role("button", name=re.compile("^Make ")).click()
+    expect(page.get_by_label("Title of the quote")).to_have_value(re.compile(r"\(1 of \d\)$"))
+    page.keyboard.press("f")
+    expect(page.get_by_role("region", name="Part", exact=True)).to_contain_text("Part 1 of")
+    with house.client as client:
+        for one in client.get(f"/api/recordings/{demo}/quotes").json():
+            if " of " in one["title"]:
+                client.post(f"/api/quotes/{one['id']}/remove")
