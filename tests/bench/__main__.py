@@ -1,7 +1,7 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `screens`, `bringing-in`, `readers`, `search` and `finder`; all of them where none is named. `--long` adds the memory of
-a three-hour recording, which takes a quarter of an hour.
+The parts are `export`, `screens`, `bringing-in`, `readers`, `search`, `finder` and `trim`; all of them where none
+is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
 import sys
@@ -10,11 +10,11 @@ from pathlib import Path
 
 from nimble_quote.settings import Settings
 from nimble_quote.store.cluster import Cluster
-from tests.bench import bringing_in, export, finding, memory, readers, screens, searching
+from tests.bench import bringing_in, export, finding, memory, readers, screens, searching, trimming
 from tests.bench.table import Row, print_table
 from tests.conftest import start_house
 
-PARTS = ("export", "screens", "bringing-in", "readers", "search", "finder")
+PARTS = ("export", "screens", "bringing-in", "readers", "search", "finder", "trim")
 
 
 def main() -> None:
@@ -35,6 +35,7 @@ def main() -> None:
                 rows += bringing_in.measure(house, scratch, Settings()) if "bringing-in" in parts else []
                 rows += screens.measure(house, scratch) if "screens" in parts else []
                 rows += finding.measure(house, scratch) if "finder" in parts else []
+                rows += trimming.measure(house) if "trim" in parts else []
                 rows += searching.measure(house) if "search" in parts else []
             finally:
                 house.kill(house.workers)

@@ -112,7 +112,9 @@ def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, house: House, demo:
     page = desk
     open_trim(page, house, quote)
     page.get_by_role("tab", name="Tall 60").click()
-    expect(page.get_by_role("document", name="Transcript").locator(".limit")).to_contain_text("Tall 60 ends here, if nothing is struck")
+    expect(page.get_by_role("document", name="Transcript").locator(".limit")).to_contain_text(
+        "Tall 60 ends here, if nothing is struck"
+    )
     page.keyboard.press("f")
     plan = page.get_by_role("region", name="Fit plan")
     expect(plan).to_contain_text("over Tall 60")

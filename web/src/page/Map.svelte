@@ -20,6 +20,16 @@
 	let canvas: HTMLCanvasElement;
 	let height = $state(600);
 	const y = (ms: number) => (ms / durationMs) * height;
+	const ROW_PX = 3;
+	/** Hits that fall on one row are one mark: a common word has more of them than the map has rows. */
+	const hitRows = $derived.by(() => {
+		const rows = new Map<number, boolean>();
+		for (const hit of hits) {
+			const row = Math.round(y(hit.atMs) / ROW_PX);
+			rows.set(row, rows.get(row) || Boolean(hit.current));
+		}
+		return [...rows];
+	});
 
 	$effect(() => {
 		const pen = canvas.getContext('2d');
@@ -70,8 +80,8 @@
 	{#each offers as offer, i (i)}
 		<span class="offer" data-current={offer.current} style:top="{y(offer.fromMs)}px" style:height="{Math.max(3, y(offer.toMs - offer.fromMs))}px"></span>
 	{/each}
-	{#each hits as hit, i (i)}
-		<span class="hit" data-current={hit.current} style:top="{y(hit.atMs)}px"></span>
+	{#each hitRows as [row, current] (row)}
+		<span class="hit" data-current={current} style:top="{row * ROW_PX}px"></span>
 	{/each}
 	<span class="at" style:top="{y(atMs)}px"></span>
 </div>

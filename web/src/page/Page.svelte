@@ -188,7 +188,7 @@
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
 	<div
 		class="scroller" bind:this={scroller} tabindex="0" role="document" aria-label="Transcript"
-		onscroll={() => (top = scroller.scrollTop)} onpointerdown={pressed} onpointermove={dragged} onpointerup={released}
+		onscroll={(event) => (top = event.currentTarget.scrollTop)} onpointerdown={pressed} onpointermove={dragged} onpointerup={released}
 		onpointercancel={() => (dragFrom = null)}
 		ondblclick={(event) => { const word = wordUnder(event); if (word !== null) onedit?.(word); }}
 	>
