@@ -70,9 +70,9 @@ class Searching:
         """Where in one talk the search is answered: half-open ranges of its words, each with the moment it begins."""
         found = await self._found()
         out: list[tuple[int, int, int]] = []
-        for run in await search.sentences(self.conn, _joined(found.rows), _lexemes(found.wanted)):
+        for run in await search.matches(self.conn, _joined(found.rows), _lexemes(found.wanted)):
             first = run[0].first_word
-            times = [one.start_ms for one in run for _ in one.words]
+            times = [one.start_ms for one in run for _ in one.lexemes]
             text = [word for one in run for word in one.lexemes]
             ranges = merged_marks([hit for part in found.wanted for hit in marks(text, part)])
             out += [(first + a, first + b, times[a]) for a, b in ranges]

@@ -60,6 +60,10 @@ class Language(Frozen):
     """Say of the number that follows that it is not exact."""
     attributions: tuple[str, ...] = ()
     """Say whose words or opinion something is."""
+    saying: tuple[str, ...] = ()
+    """What somebody else is quoted with."""
+    oneself: tuple[str, ...] = ()
+    """Who says what is their own."""
     corrections: tuple[str, ...] = ()
     """Take back what was said just before, for what follows."""
     asides: tuple[str, ...] = ()

@@ -45,6 +45,15 @@ class StretchRow:
     last_sentence: int
 
 
+@dataclass(frozen=True, kw_only=True)
+class MatchedSentence:
+    """A sentence, and for each of its words the lexeme searched for that it stands for, where it does."""
+
+    first_word: int
+    start_ms: int
+    lexemes: list[tuple[str, ...]]
+
+
 async def library_size(conn: Connection) -> int:
     """How many words all talks have together."""
     cursor = await conn.execute("select coalesce(sum(uses), 0) from term where uses > 0")
@@ -201,6 +210,33 @@ async def sentences(
                 lexemes=[known.get(form, ()) for form in forms], start_ms=start_ms, end_ms=end_ms,
             )
         )  # fmt: skip
+    return out
+
+
+async def matches(conn: Connection, rows: Sequence[StretchRow], wanted: Collection[str]) -> list[list[MatchedSentence]]:
+    """The sentences of some stretches with only those of their words that stand for a wanted lexeme: where answers are
+    to be marked, not read."""
+    cursor = await conn.execute(
+        """with known as (select form, lexemes[1] as lexeme from term where lexemes[1] = any(%s))
+           select t.place, s.first_word, s.start_ms, cardinality(s.words), m.places, m.lexemes
+           from unnest(%s::bigint[], %s::int[], %s::int[]) with ordinality as t (recording_id, low, high, place)
+           join sentence s on s.recording_id = t.recording_id and s.number between t.low and t.high,
+           lateral (select array_agg(u.i::int - 1) as places, array_agg(k.lexeme) as lexemes
+                    from unnest(s.forms) with ordinality as u (form, i) join known k using (form)) as m
+           order by t.place, s.number""",
+        [
+            list(wanted),
+            [r.recording_id for r in rows],
+            [r.first_sentence for r in rows],
+            [r.last_sentence for r in rows],
+        ],
+    )
+    out: list[list[MatchedSentence]] = [[] for _ in rows]
+    found: list[Any] = await cursor.fetchall()
+    for place, first_word, start_ms, count, places, lexemes in found:
+        at = dict(zip(places or (), lexemes or (), strict=True))
+        words: list[tuple[str, ...]] = [(at[i],) if i in at else () for i in range(count)]
+        out[place - 1].append(MatchedSentence(first_word=first_word, start_ms=start_ms, lexemes=words))
     return out
 
 

@@ -27,6 +27,8 @@ RuleName = Literal[
 FAR_APART_MS = 30_000
 """Two sentences that were said farther apart than this were hardly one thought."""
 _CORRECTION_REACH = 12
+_LONGEST_SPEAKER = 5
+"""Who is quoted is named in so many words at most."""
 _OPENING_WORDS = 8
 _ENDS = ".?!;:—…"
 _CLAUSE_ENDS = ",.?!;:—–…"
@@ -237,7 +239,20 @@ def _dropped_attribution(compared: Comparison) -> Iterator[Unfair]:
 
 
 def _attributions(words: Sequence[Token], language: Language) -> Iterator[tuple[int, int]]:
-    return _phrases(words, language, "attributions")
+    """Set phrases, and somebody else with a word of saying: "the old men say"."""
+    known = list(_phrases(words, language, "attributions"))
+    yield from known
+    for at, one in enumerate(words):
+        start = max([end for end in range(at) if words[end].word.text[-1] in _CLAUSE_ENDS], default=-1) + 1
+        who = [token.bare for token in words[start:at]]
+        alone = all(not a <= at < b for a, b in known)
+        if (
+            one.bare in language.saying
+            and 0 < len(who) <= _LONGEST_SPEAKER
+            and alone
+            and who[0] not in language.oneself
+        ):
+            yield start, at + 1
 
 
 def _dropped_phrase(
@@ -294,7 +309,7 @@ def _first_telling(run: Sequence[Token], after: int, language: Language, like: s
     near = range(after, min(len(run), after + _CORRECTION_REACH))
     numbers = [i for i in near if _is_number(run[i].bare, language)]
     others = [i for i in near if _tells(run[i].bare, language)]
-    return next(iter(numbers if _is_number(like, language) else others), None)
+    return next(iter((numbers or others) if _is_number(like, language) else others), None)
 
 
 def _tells(word: str, language: Language) -> bool:
