@@ -90,7 +90,9 @@ def take_all(page: Page, house: House, client: httpx.Client) -> None:
     page.goto(f"{house.url}/quote/{quote}/trim")
     page.wait_for_timeout(1500)
     page.locator(f'[data-word="{find_words(words, "A long wick")[1]}"]').click()
+    page.keyboard.press("n")
     take("trim")
+    _trimmed(page, client, house, talk, words)
     for destination in ("square-60", "wide-140"):
         edit(client, quote, {"kind": "add-version", "destination": destination})
     fit = {"layout": "fit", "x": 0.5, "y": 0.5, "zoom": 1, "backdrop": "blur", "colour": "#1C2330"}
@@ -116,6 +118,33 @@ def take_all(page: Page, house: House, client: httpx.Client) -> None:
     client.post(f"/api/quotes/{quote}/exports", json={})
     wait_for(lambda: sum(e["state"] == "done" for e in client.get("/api/exports").json()) >= 2, "two clips", 300)
     take("outbox", "/outbox")
+
+
+def _trimmed(page: Page, client: httpx.Client, house: House, talk: int, words: list[str]) -> None:
+    """The other sides of Trim, of a longer quote."""
+    first, last = find_words(words, "When I was nineteen,")[0], find_words(words, "Don't write that down.")[1]
+    quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": first, "last": last}).json()["id"]
+    edit(client, quote, {"kind": "rename", "title": "The keeper's scissors"})
+    edit(client, quote, {"kind": "add-version", "destination": "tall-90"})
+
+    def take(tab: str, name: str) -> None:
+        page.get_by_role("tab", name=tab).click()
+        page.wait_for_timeout(2500)
+        page.screenshot(path=str(TARGET / f"{name}.png"))
+
+    page.goto(f"{house.url}/quote/{quote}/trim")
+    page.wait_for_timeout(1500)
+    take("Fit", "fit")
+    forty = find_words(words, "I mean fourteen.")
+    edit(client, quote, {"kind": "strike-words", "first": forty[0], "last": forty[1]})
+    page.wait_for_timeout(600)
+    take("Fair", "fair")
+    page.get_by_role("button", name="Look").first.click()
+    page.wait_for_timeout(600)
+    page.screenshot(path=str(TARGET / "fair.png"))
+    page.evaluate("localStorage.setItem('person', 'Ada')")
+    take("History", "history")
+    client.post(f"/api/quotes/{quote}/remove")
 
 
 def _keep_soundbites(client: httpx.Client) -> None:

@@ -1,5 +1,6 @@
 """Trim: what a rule would strike, fit plans, parts, the sound of a cut, and a close look at an edge."""
 
+from pathlib import Path
 from typing import Annotated
 from uuid import uuid4
 
@@ -108,10 +109,8 @@ async def split_quote(quote_id: int, asked: SplitAsked, conn: TheConnection, hou
 async def get_sound(quote_id: int, destination: str, conn: TheConnection, house: TheHouse) -> Response:
     """The sound of a version as it will be: cut, crossfaded and at its speed, at the level it was recorded with."""
     quote, recording, talk = await _loaded(conn, house, quote_id)
-    if not recording.sound_tracks:
-        raise NotFound("This recording has no sound.")
+    source = _sound(house, recording)
     assembly = assemble(quote.document, talk, recording.facts, _version(quote, destination))
-    source = house.media.inside(recording.media_path)
     with house.media.scratch(f"sound-{uuid4().hex}") as scratch:
         wav = await house.sounds.wav(assembly, recording.content, source, recording.sound_track, scratch)
     return Response(wav, media_type="audio/wav", headers={"cache-control": "no-store"})
@@ -125,9 +124,9 @@ async def look_closely(
     recording = await recordings.one(conn, recording_id)
     start = max(0, at_ms - LOUPE_MS // 2) // LEVEL_MS * LEVEL_MS
     span = Span(start_ms=start, end_ms=start + LOUPE_MS)
-    if not recording.sound_tracks or start >= recording.duration_ms:
+    source = _sound(house, recording)
+    if start >= recording.duration_ms:
         return LoupeView(from_ms=start, step_ms=_LOUPE_STEP_MS, peaks=[], quiet_ms=[])
-    source = house.media.inside(recording.media_path)
     peaks = await closely(source, recording.sound_track, span, _LOUPE_STEP_MS)
     each = LEVEL_MS // _LOUPE_STEP_MS
     levels = bytes(max(peaks[i : i + each]) for i in range(0, len(peaks), each))
@@ -138,6 +137,14 @@ async def _loaded(conn: Connection, house: House, quote_id: int) -> tuple[QuoteR
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
     return quote, recording, await talk_around(conn, recording, quote.document.span, house.media)
+
+
+def _sound(house: House, recording: RecordingRow) -> Path:
+    """The file that a recording is heard from. Raises `NotFound` where there is none."""
+    source = house.media.inside(recording.media_path)
+    if not recording.sound_tracks or not source.exists():
+        raise NotFound("There is no sound of this recording to be heard.")
+    return source
 
 
 def _version(quote: QuoteRow, destination: str) -> Destination:
