@@ -19,8 +19,8 @@ def quote_view(quote: QuoteRow, recording: RecordingRow, talk: Talk, merged: lis
     """A quote for the workbench, with every version resolved and checked."""
     document = quote.document
     base = cut_view(document, recording, talk)
-    in_use = {version.destination for version in document.versions}
-    lengths = {one: cut_ms(document, recording.facts, one if one in in_use else None) for one in BUILT_IN}
+    versions = [version_view(one.destination, document, recording, talk, base) for one in document.versions]
+    lengths = dict.fromkeys(BUILT_IN, base.length_ms) | {one.destination: one.length_ms for one in versions}
     return QuoteView(
         id=quote.id,
         recording_id=recording.id,
@@ -30,7 +30,7 @@ def quote_view(quote: QuoteRow, recording: RecordingRow, talk: Talk, merged: lis
         document=document,
         cut=base,
         gauges=[gauge(lengths[destination.id], destination) for destination in BUILT_IN.values()],
-        versions=[version_view(one.destination, document, recording, talk, base) for one in document.versions],
+        versions=versions,
         undo_said=quote.undo_said,
         redo_said=quote.redo_said,
         part_of=quote.part_of,
@@ -50,8 +50,8 @@ def cut_view(document: QuoteDocument, recording: RecordingRow, talk: Talk, desti
         joins=list(joins(kept)),
         pauses=[
             one
-            for one in pauses(document, talk, destination)
-            if max(one.said_ms * (not one.join), one.kept_ms) >= SHOWN_FROM_MS
+            for one in pauses(document, talk, destination, SHOWN_FROM_MS)
+            if not one.join or one.kept_ms >= SHOWN_FROM_MS
         ],
         unfair=[
             UnfairView(**one.model_dump(), accepted=reasons.get(one.id))

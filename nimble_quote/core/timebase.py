@@ -3,7 +3,8 @@
 Stored source times are integer milliseconds; output positions are frames of the output rate; rates are fractions.
 """
 
-from collections.abc import Iterable
+from bisect import bisect_right
+from collections.abc import Iterable, Iterator, Sequence
 from fractions import Fraction
 from typing import Self
 
@@ -56,7 +57,8 @@ def merged(spans: Iterable[Span]) -> tuple[Span, ...]:
     out: list[Span] = []
     for span in sorted(spans, key=lambda s: s.start_ms):
         if out and span.start_ms <= out[-1].end_ms:
-            out[-1] = Span(start_ms=out[-1].start_ms, end_ms=max(out[-1].end_ms, span.end_ms))
+            if span.end_ms > out[-1].end_ms:
+                out[-1] = Span(start_ms=out[-1].start_ms, end_ms=span.end_ms)
         else:
             out.append(span)
     return tuple(out)
@@ -69,22 +71,30 @@ def without(whole: Span, holes: Iterable[Span]) -> tuple[Span, ...]:
     holes      |--|     |---|
     left    |==|  |=====|   |==|
     """
-    left, at = [], whole.start_ms
-    for hole in merged(holes):
-        if hole.end_ms <= at or hole.start_ms >= whole.end_ms:
-            continue
-        if hole.start_ms > at:
-            left.append(Span(start_ms=at, end_ms=hole.start_ms))
-        at = hole.end_ms
-    if at < whole.end_ms:
-        left.append(Span(start_ms=at, end_ms=whole.end_ms))
-    return tuple(left)
+    return tuple(_left_of(whole, merged(holes), 0))
 
 
 def outside(spans: Iterable[Span], holes: Iterable[Span]) -> tuple[Span, ...]:
     """What is left of each of some spans when the same holes are taken out of all."""
     gone = merged(holes)
-    return tuple(piece for span in spans for piece in without(span, gone))
+    ends = [hole.end_ms for hole in gone]
+    return tuple(piece for span in spans for piece in _left_of(span, gone, bisect_right(ends, span.start_ms)))
+
+
+def _left_of(whole: Span, holes: Sequence[Span], first: int) -> Iterator[Span]:
+    """What merged holes, from a place of theirs on, leave of a span."""
+    at = whole.start_ms
+    for place in range(first, len(holes)):
+        hole = holes[place]
+        if hole.start_ms >= whole.end_ms:
+            break
+        if hole.end_ms <= at:
+            continue
+        if hole.start_ms > at:
+            yield Span(start_ms=at, end_ms=hole.start_ms)
+        at = hole.end_ms
+    if at < whole.end_ms:
+        yield whole if at == whole.start_ms else Span(start_ms=at, end_ms=whole.end_ms)
 
 
 def output_rate(source: Fraction) -> Fraction:

@@ -119,7 +119,8 @@ def test_dividing_cues_is_as_cheap_as_trying_every_way():
             return [[]]
         out = []
         for end in range(start + 1, len(words) + 1):
-            if end - start == 1 or module._allowed(words[start:end], LAMPLIGHT):
+            characters = sum(len(word.text) + 1 for word in words[start:end]) - 1
+            if end - start == 1 or module._allowed(words, start, end, characters, LAMPLIGHT):
                 out += [[(start, end), *rest] for rest in ways(end)]
         return out
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from nimble_quote.core.captions.linebreak import break_lines, width
+from nimble_quote.core.captions.linebreak import break_lines
 from nimble_quote.core.captions.styles import Limits
 from nimble_quote.core.captions.words import CaptionWord
 
@@ -27,11 +27,12 @@ def segment(words: Sequence[CaptionWord], limits: Limits) -> list[tuple[int, int
     for end in range(1, len(words) + 1):
         after = _end_price(words, end)
         choices = []
-        inner = 0.0
+        inner, characters = 0.0, -1
         for start in range(end - 1, -1, -1):
+            characters += len(words[start].text) + 1
             if end - start > 1:
                 inner += _inner_price(words[start], words[start + 1])
-                if not _allowed(words[start:end], limits):
+                if not _allowed(words, start, end, characters, limits):
                     break
             price = best[start][0] + after + inner + _shape_price(words, start, end, limits)
             choices.append((price, start))
@@ -45,12 +46,15 @@ def segment(words: Sequence[CaptionWord], limits: Limits) -> list[tuple[int, int
     return ranges[::-1]
 
 
-def _allowed(words: Sequence[CaptionWord], limits: Limits) -> bool:
-    if words[-1].end_ms - words[0].start_ms > limits.longest_ms:
+def _allowed(words: Sequence[CaptionWord], start: int, end: int, characters: int, limits: Limits) -> bool:
+    """Whether words, which take so many characters on one line, keep the limits as one cue."""
+    if words[end - 1].end_ms - words[start].start_ms > limits.longest_ms:
         return False
-    texts = [word.text for word in words]
-    if width(texts) > limits.line_characters * limits.lines + limits.lines - 1:
+    if characters > limits.line_characters * limits.lines + limits.lines - 1:
         return False
+    if characters <= limits.line_characters:
+        return True
+    texts = [word.text for word in words[start:end]]
     return break_lines(texts, limits.line_characters, limits.lines) is not None
 
 

@@ -26,6 +26,7 @@ RuleName = Literal[
 ]  # fmt: skip
 FAR_APART_MS = 30_000
 """Two sentences that were said farther apart than this were hardly one thought."""
+_LONGEST_PHRASE = 8
 _CORRECTION_REACH = 12
 _LONGEST_SPEAKER = 5
 """Who is quoted is named in so many words at most."""
@@ -144,7 +145,7 @@ def _phrases(words: Sequence[Token], language: Language, of: str) -> Iterator[tu
     """The places, half-open, of the entries of a word list."""
     said, at = [one.bare for one in words], 0
     while at < len(said):
-        found = language.opening(said[at:], of)
+        found = language.opening(said[at : at + _LONGEST_PHRASE], of)
         length = len(found.split()) if found else 0
         if length:
             yield at, at + length
@@ -173,11 +174,11 @@ def _partly(compared: Comparison) -> Iterator[list[Token]]:
 
 def _dropped_negation(compared: Comparison) -> Iterator[Unfair]:
     for words in _partly(compared):
-        clauses = _clauses(words, compared.language)
-        negated = [i for i, one in enumerate(words) if _negates(one.bare, compared.language)]
+        negated = [i for i, one in enumerate(words) if not one.kept and _negates(one.bare, compared.language)]
+        clauses = _clauses(words, compared.language) if negated else []
         for i in negated:
             reach = _reach_of_negation(words, clauses, i, compared.language)
-            if words[i].kept or not _kept_in(words, reach, compared.language):
+            if not _kept_in(words, reach, compared.language):
                 continue
             yield _unfair(
                 "negation", f"“{words[i].word.text}” is struck, and what it denies is kept.",
@@ -202,14 +203,11 @@ def _reach_of_negation(
 
 def _dropped_condition(compared: Comparison) -> Iterator[Unfair]:
     for words in _partly(compared):
-        clauses = _clauses(words, compared.language)
-        for a, b in _phrases(words, compared.language, "conditions"):
+        found = [(a, b) for a, b in _phrases(words, compared.language, "conditions") if _dropped(words, (a, b))]
+        clauses = _clauses(words, compared.language) if found else []
+        for a, b in found:
             clause = _clause_of(clauses, a)
-            rest = [one for one in clauses if one != clause]
-            if _dropped(words, (a, b)) and (
-                any(_kept_in(words, one, compared.language) for one in rest)
-                or _kept_in(words, clause, compared.language)
-            ):
+            if any(_kept_in(words, one, compared.language) for one in clauses):
                 yield _unfair(
                     "condition", f"A condition is struck (“{text_of([w.word for w in words[clause[0] : clause[1]]])}”), "
                     "and what hangs on it is kept.", "Put the condition back, or strike what hangs on it.",
@@ -266,13 +264,14 @@ def _dropped_phrase(
     """A phrase that weakens or ascribes its clause is struck, and something of the clause is kept; `beyond`: or of the
     clause beside it."""
     for words in _partly(compared):
-        clauses = _clauses(words, compared.language)
-        for a, b in find(words, compared.language):
+        found = [(a, b) for a, b in find(words, compared.language) if _dropped(words, (a, b))]
+        clauses = _clauses(words, compared.language) if found else []
+        for a, b in found:
             place = clauses.index(_clause_of(clauses, a))
             own = clauses[place]
             alone = all(a <= i < b or words[i].bare in compared.language.connectives for i in range(*own))
             reach = clauses[max(0, place - 1) : place + 2] if alone or beyond else [own]
-            if _dropped(words, (a, b)) and any(_kept_in(words, one, compared.language) for one in reach):
+            if any(_kept_in(words, one, compared.language) for one in reach):
                 phrase = text_of([one.word for one in words[a:b]])
                 yield _unfair(
                     rule, f"“{phrase.rstrip(',')}” {says}", "Put it back, or strike what it belongs to.",

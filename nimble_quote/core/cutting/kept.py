@@ -41,6 +41,11 @@ def kept_words(document: QuoteDocument, talk: Talk, destination: str | None = No
     return [word for span in heard_spans(document, destination) for word in talk.between(span.start_ms, span.end_ms)]
 
 
+def hears_anything(document: QuoteDocument, talk: Talk, destination: str | None = None) -> bool:
+    """Whether a version, or the base, keeps a word."""
+    return any(talk.between(span.start_ms, span.end_ms) for span in heard_spans(document, destination))
+
+
 def struck_words(document: QuoteDocument, talk: Talk, destination: str | None = None) -> list[Word]:
     """The words between in and out point that are not heard."""
     holes = outside((document.span,), heard_spans(document, destination))

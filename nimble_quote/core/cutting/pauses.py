@@ -42,12 +42,12 @@ class Relaid:
     hushed: tuple[Span, ...]
 
 
-def pauses(document: QuoteDocument, talk: Talk, destination: str | None = None) -> tuple[Pause, ...]:
-    """The pauses between the words of a cut, in order; those of no length are not among them."""
+def pauses(document: QuoteDocument, talk: Talk, destination: str | None = None, least_ms: int = 1) -> tuple[Pause, ...]:
+    """The pauses between the words of a cut, in order, that were said or are kept for `least_ms` or more."""
     spans = kept_spans(document, destination)
     found, at = [], 0
     for left, right in pairwise(kept_words(document, talk, destination)):
-        if right.start_ms <= left.end_ms:
+        if right.start_ms - left.end_ms < least_ms:
             continue
         while at < len(spans) and spans[at].end_ms <= left.end_ms:
             at += 1

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Literal
 
-from nimble_quote.core.cutting.kept import kept_spans, kept_words, text_of
+from nimble_quote.core.cutting.kept import hears_anything, kept_spans, text_of
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.framing.placement import first_framing, speakers_face
 from nimble_quote.core.quote import QuoteDocument, Version
@@ -49,7 +49,7 @@ def recut(
         own = merged((*outside(version.struck, restore), *strike))
         made = with_version(document, destination, struck=own, restored=outside(back, strike))
     for one in (None, *(version.destination for version in made.versions)):
-        if not kept_words(made, talk, one):
+        if not hears_anything(made, talk, one):
             where = f" of {named(one)}" if one and destination is None else ""
             raise EditRefused(f"That would strike every word{where}. Keep at least one.")
     return made
