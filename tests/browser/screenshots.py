@@ -125,7 +125,7 @@ def _trimmed(page: Page, client: httpx.Client, house: House, talk: int, words: l
     first, last = find_words(words, "When I was nineteen,")[0], find_words(words, "Don't write that down.")[1]
     quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": first, "last": last}).json()["id"]
     edit(client, quote, {"kind": "rename", "title": "The keeper's scissors"})
-    edit(client, quote, {"kind": "add-version", "destination": "tall-90"})
+    edit(client, quote, {"kind": "add-version", "destination": "tall-60"})
 
     def take(tab: str, name: str) -> None:
         page.get_by_role("tab", name=tab).click()

@@ -115,6 +115,17 @@ def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, house: House, demo:
     expect(page.get_by_role("document", name="Transcript").locator(".limit")).to_contain_text(
         "Tall 60 ends here, if nothing is struck"
     )
+    past = page.locator("[data-word].past")
+    last = quote["cut"]["kept_words"][-1]
+    page.locator('[aria-label="Map of the talk"]').focus()
+    for _ in range(2):
+        page.keyboard.press("PageDown")
+    expect(page.locator(f'[data-word="{last}"]')).to_have_class(re.compile("past"))
+    before, after = (page.locator(f'[data-word="{word}"]').bounding_box() for word in (last - 1, last))
+    assert before
+    assert after
+    assert before["x"] + before["width"] <= after["x"] + 1, "words past the limit stand in their line"
+    assert past.count() > 5
     page.keyboard.press("f")
     plan = page.get_by_role("region", name="Fit plan")
     expect(plan).to_contain_text("over Tall 60")
@@ -199,9 +210,9 @@ def test_history_goes_back_and_forth_and_compares(desk: Page, house: House, secr
     page = desk
     words = open_trim(page, house, secret)
     page.get_by_role("tab", name="History").click()
-    page.get_by_label("Your name, for the history").fill("Ada")
-    page.get_by_label("Your name, for the history").press("Enter")
-    page.get_by_label("Your name, for the history").blur()
+    page.get_by_label("Your name here").fill("Ada")
+    page.get_by_label("Your name here").press("Enter")
+    page.get_by_label("Your name here").blur()
     page.locator(f'[data-word="{words[8]}"]').click()
     page.keyboard.press("x")
     history = page.get_by_role("region", name="History")

@@ -84,7 +84,7 @@ async def plan_fit(quote_id: int, asked: PlanAsked, conn: TheConnection, house: 
     kept = total_ms(kept_spans(quote.document, asked.destination))
     wishes = Wishes(refused=frozenset(asked.refused), locked=frozenset(asked.locked))
     plan = fit_plan(sentences, kept, limit, wishes)
-    return PlanView(**plan.model_dump(), length_ms=kept - plan.gain_ms, limit_ms=limit)
+    return PlanView(**dict(plan), length_ms=kept - plan.gain_ms, limit_ms=limit)
 
 
 @router.post("/quotes/{quote_id}/split")

@@ -23,6 +23,7 @@ from nimble_quote.core.cutting.ways import (
     Option,
     Part,
     Piece,
+    Priced,
     WayKind,
 )
 from nimble_quote.core.model import Frozen
@@ -38,13 +39,12 @@ Choices = NDArray[np.int16]
 State = Literal["unheard", "heard", "out", "over"]
 
 
-class Way(Frozen):
+class Way(Priced):
     """All of one kind that could be done: how many places, what they would gain, and at what loss."""
 
     kind: WayKind
     count: int
     gain_ms: int
-    loss: float
     reaches: bool
 
 

@@ -17,6 +17,8 @@ from dataclasses import dataclass
 from itertools import combinations, pairwise
 from typing import Literal
 
+from pydantic import computed_field
+
 from nimble_quote.core.cutting.edges import cut_after, cut_before, instead_of_words
 from nimble_quote.core.cutting.fairness import unfair_without
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, text_of
@@ -30,6 +32,9 @@ from nimble_quote.core.timebase import Span, merged, total_ms, without
 from nimble_quote.core.transcript.words import Sentence, Word
 
 WayKind = Literal["pause", "filler", "repair", "aside", "sentence", "start-later", "end-sooner", "speed"]
+
+Felt = Literal["hardly", "a little", "somewhat", "much"]
+_FELT: tuple[tuple[float, Felt], ...] = ((0.1, "hardly"), (0.5, "a little"), (1.2, "somewhat"))
 
 TIGHT_MS, TIGHT_FROM_MS = 300, 450
 """Pauses longer than the second are brought down to the first."""
@@ -48,7 +53,19 @@ _MOST_TOGETHER = 5
 """More places than this that overlap one another are not all tried together; the shortest of them are left."""
 
 
-class Piece(Frozen):
+class Priced(Frozen):
+    """Something that can be left out, with what it loses."""
+
+    loss: float
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def felt(self) -> Felt:
+        """How much it is felt, for people."""
+        return next((said for most, said in _FELT if self.loss < most), "much")
+
+
+class Piece(Priced):
     """One thing that could be left out: words `first` to `last`, or the pause before `first`; `spans` is what goes."""
 
     id: str
@@ -58,7 +75,6 @@ class Piece(Frozen):
     last: int
     spans: tuple[Span, ...]
     gain_ms: int
-    loss: float
 
 
 @dataclass(frozen=True, kw_only=True)

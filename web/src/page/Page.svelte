@@ -196,7 +196,7 @@
 			<div class="measure" bind:clientWidth={textWidth}></div>
 			{#if mark && laid.lines.length}
 				{@const y = yAt(laid, mark.ms)}
-				<div class="past" style:top="{y}px" style:height="{Math.max(0, yAt(laid, mark.until) - y)}px"></div>
+				<div class="beyond" style:top="{y}px" style:height="{Math.max(0, yAt(laid, mark.until) - y)}px"></div>
 				<div class="limit" style:top="{y}px"><span>{mark.says}</span></div>
 			{/if}
 			{#if laid.lines.length}<div class="playhead" style:top="{playhead}px"></div>{/if}
@@ -359,7 +359,7 @@
 		font-size: 12px;
 		line-height: 17px;
 	}
-	.past {
+	.beyond {
 		position: absolute;
 		left: 118px;
 		right: 0;

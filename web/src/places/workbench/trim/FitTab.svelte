@@ -26,7 +26,7 @@
 	};
 	/** Tightening pauses is one thing to those who read the plan, however many there are. */
 	const pauses = $derived(trim.plan?.pieces.filter((one) => one.kind === 'pause') ?? []);
-	const price = (loss: number) => (loss < 0.1 ? 'hardly felt' : loss < 0.5 ? 'a little' : loss < 1.2 ? 'some' : 'much');
+	const felt = (piece: { felt: string }) => (piece.felt === 'hardly' || piece.felt === 'much' ? `${piece.felt} felt` : `felt ${piece.felt}`);
 
 	// A plan is of one version and one cut: another of either asks for another.
 	$effect(() => {
@@ -56,7 +56,7 @@
 				{#each pieces as piece (piece.id)}
 					<li data-kind={piece.kind}>
 						<button type="button" class="what" title={piece.kind === 'speed' ? '' : 'Look at it on the page'} onclick={() => piece.kind !== 'speed' && ongo(piece.first)}>
-							<b>{KINDS[piece.kind][1]}</b> {seconds(piece.gain_ms)}, {price(piece.loss)}
+							<b>{KINDS[piece.kind][1]}</b> {seconds(piece.gain_ms)}, {felt(piece)}
 							<span>{piece.said}</span>
 						</button>
 						<div class="row">
@@ -71,7 +71,7 @@
 		{#if pauses.length}
 			<details>
 				<summary>
-					<b>{many(pauses.length, 'pause')} tighter</b> {seconds(pauses.reduce((sum, one) => sum + one.gain_ms, 0))}, hardly felt
+					<b>{many(pauses.length, 'pause')} tighter</b> {seconds(pauses.reduce((sum, one) => sum + one.gain_ms, 0))}, each {felt(pauses[0]!)}
 				</summary>
 				<Button onclick={() => trim.accept(pauses.map((one) => one.id))}>Only tighten these</Button>
 				{@render listed(pauses)}
@@ -85,7 +85,7 @@
 		<table>
 			<tbody>
 				{#each plan.ways as way (way.kind)}
-					<tr><td>{KINDS[way.kind][0]}{way.count > 1 ? ` (${way.count})` : ''}</td><td>{seconds(way.gain_ms)}</td><td>{price(way.loss)}</td></tr>
+					<tr><td>{KINDS[way.kind][0]}{way.count > 1 ? ` (${way.count})` : ''}</td><td>{seconds(way.gain_ms)}</td><td>{felt(way)}</td></tr>
 				{/each}
 			</tbody>
 		</table>

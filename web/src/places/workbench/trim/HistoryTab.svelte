@@ -53,7 +53,7 @@
 
 <section aria-label="History">
 	<div class="fields">
-		<Field name="Your name, for the history"><input maxlength="80" value={house.person} onchange={(event) => (house.person = event.currentTarget.value)} /></Field>
+		<Field name="Your name here"><input maxlength="80" value={house.person} onchange={(event) => (house.person = event.currentTarget.value)} /></Field>
 		<Button onclick={copy}>Copy the quote</Button>
 	</div>
 	<p class="hint">{chosen.length === 1 ? 'Choose another point to compare with.' : 'Choose two points to compare them.'}</p>
