@@ -1,6 +1,6 @@
 """Errors as the API tells them (RFC 9457, problem+json): what happened, to what, and what to do.
 
-EditRefused, CannotSplit, NotSentences, ShortlistUnreadable, CorrectionRefused, TranscriptUnreadable, SourceRefused, FetchRefused, WorkFailed, UploadRefused -> 422
+EditRefused, CannotSplit, TooLongToHear, NotSentences, ShortlistUnreadable, CorrectionRefused, TranscriptUnreadable, SourceRefused, FetchRefused, WorkFailed, UploadRefused -> 422
 NotFound -> 404        StaleRevision, StaleTranscript, AlreadyHere, WouldLoseCorrections -> 409        UploadBusy -> 423
 """
 
@@ -12,6 +12,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import ValidationError
 
+from nimble_quote.api.sounding import TooLongToHear
 from nimble_quote.api.uploads import UploadBusy, UploadOffsetWrong, UploadRefused
 from nimble_quote.core.cutting.splitting import CannotSplit
 from nimble_quote.core.edits import EditRefused
@@ -30,6 +31,7 @@ from nimble_quote.store.transcripts import StaleTranscript
 _STATUS: dict[type[Exception], int] = {
     EditRefused: 422,
     CannotSplit: 422,
+    TooLongToHear: 422,
     NotSentences: 422,
     ShortlistUnreadable: 422,
     CorrectionRefused: 422,

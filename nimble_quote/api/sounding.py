@@ -15,7 +15,11 @@ from nimble_quote.media.sound import hear_stretch, slices, write_sound
 _KEPT_BYTES = 400_000_000
 _MARGIN_MS = 20_000
 _LONGEST_MS = 20 * 60_000
-"""A stretch longer than this is not kept in memory but heard anew each time, piece by piece."""
+"""A quote that reaches over more than this is not held in memory: its joins are heard in the clip."""
+
+
+class TooLongToHear(ValueError):
+    """A quote reaches over more of its recording than is held in memory."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -32,9 +36,11 @@ class Sounds:
     _lock: asyncio.Lock = field(default_factory=asyncio.Lock)
 
     async def wav(self, assembly: Assembly, content: str, source: Path, track: int, scratch: Path) -> bytes:
-        """The sound of an Assembly as a WAV file, made in a scratch folder."""
+        """The sound of an Assembly as a WAV file, made in a scratch folder. Raises `TooLongToHear`."""
         reaches = [reach_ms(piece) for piece in assembly.sound]
         span = Span(start_ms=max(0, min(a for a, _ in reaches)), end_ms=max(b for _, b in reaches))
+        if span.length_ms > _LONGEST_MS:
+            raise TooLongToHear("A quote over more than 20 minutes can't be heard as one. Play it stretch by stretch.")
         async with self._lock:
             stretch = await self._stretch(content, source, track, span)
         heard = slices(assembly.sound, stretch.samples, stretch.span.start_ms)
@@ -49,8 +55,7 @@ class Sounds:
             return kept
         wide = Span(start_ms=max(0, span.start_ms - _MARGIN_MS), end_ms=span.end_ms + _MARGIN_MS)
         found = _Stretch(span=wide, samples=(await hear_stretch(source, track, wide)).astype(np.float16))
-        if wide.length_ms <= _LONGEST_MS:
-            self._kept[f"{content}:{track}"] = found
-            while sum(one.samples.nbytes for one in self._kept.values()) > _KEPT_BYTES and len(self._kept) > 1:
-                self._kept.popitem(last=False)
+        self._kept[f"{content}:{track}"] = found
+        while sum(one.samples.nbytes for one in self._kept.values()) > _KEPT_BYTES and len(self._kept) > 1:
+            self._kept.popitem(last=False)
         return found

@@ -1,16 +1,23 @@
 """Trim over the API: rules, plans, parts, the sound of a cut, history, two people at once, and a speaker's approval."""
 
+import asyncio
 import io
 import re
 import wave
+from pathlib import Path
 
 import httpx
 import numpy as np
 import psycopg
 import pytest
 
+from nimble_quote.api.sounding import Sounds, TooLongToHear
+from nimble_quote.core.assembly import assemble
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.edits import new_quote
 from tests.conftest import House
 from tests.helpers import edit, keep
+from tests.talks import HD, talk_of
 
 LONG = (
     "When I was nineteen, the old keeper handed me a pair of scissors.",
@@ -116,6 +123,14 @@ def test_the_sound_of_a_cut_is_as_long_as_the_cut_and_follows_edits(house: House
         faster, _ = length(client, fast)
         assert faster == pytest.approx(shorter / 1.1, abs=41)
         assert client.get(f"/api/quotes/{quote['id']}/sound.wav", params={"destination": "wide-140"}).status_code == 422
+
+
+def test_a_quote_over_too_much_of_a_talk_is_not_held_in_memory(tmp_path: Path):
+    talk = talk_of("one two", gap_ms=25 * 60_000)
+    cut = new_quote(talk, 0, 1)
+    assembly = assemble(cut, talk, HD, BUILT_IN["tall-60"])
+    with pytest.raises(TooLongToHear, match="stretch by stretch"):
+        asyncio.run(Sounds().wav(assembly, "0" * 64, tmp_path / "none.mp4", 0, tmp_path))
 
 
 def test_a_loupe_shows_the_sound_around_a_moment(house: House, demo: int):
