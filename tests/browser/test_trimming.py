@@ -118,8 +118,11 @@ def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, house: House, demo:
     past = page.locator("[data-word].past")
     last = quote["cut"]["kept_words"][-1]
     page.locator('[aria-label="Map of the talk"]').focus()
-    for _ in range(2):
+    for _ in range(8):
+        if page.locator(f'[data-word="{last}"]').count():
+            break
         page.keyboard.press("PageDown")
+        page.wait_for_timeout(300)
     expect(page.locator(f'[data-word="{last}"]')).to_have_class(re.compile("past"))
     before, after = (page.locator(f'[data-word="{word}"]').bounding_box() for word in (last - 1, last))
     assert before
