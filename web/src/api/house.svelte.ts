@@ -40,8 +40,8 @@ class House {
 	works = $state.raw<Work[]>([]);
 	/** Counts up with each change of a recording, for whoever shows recordings. */
 	recordingsChanged = $state(0);
-	/** The quote that was changed last, by whomever, and a number that is new each time. */
-	quoteChanged = $state.raw({ id: 0, count: 0 });
+	/** The quote that was changed last, by whomever, the revision it is at, and a number that is new each time. */
+	quoteChanged = $state.raw<{ id: number; head?: number; count: number }>({ id: 0, count: 0 });
 	/** What the person at this browser calls themselves in the history. */
 	#person = $state(typeof localStorage === 'undefined' ? '' : (localStorage.getItem('person') ?? ''));
 	/** Whether a change is on its way to the server. */
@@ -121,13 +121,13 @@ class House {
 		void this.refreshExports();
 		void this.refreshWork();
 		this.#events = new EventSource('/api/changes');
-		this.#events.onmessage = (message) => this.#heard(JSON.parse(message.data) as { kind: string; id: number });
+		this.#events.onmessage = (message) => this.#heard(JSON.parse(message.data) as { kind: string; id: number; head?: number });
 		this.#events.onopen = () => this.#heard({ kind: 'all', id: 0 });
 	}
 
-	#heard(news: { kind: string; id: number }): void {
+	#heard(news: { kind: string; id: number; head?: number }): void {
 		if (news.kind === 'quote') {
-			this.quoteChanged = { id: news.id, count: this.quoteChanged.count + 1 };
+			this.quoteChanged = { id: news.id, head: news.head, count: this.quoteChanged.count + 1 };
 			return;
 		}
 		if (news.kind === 'export' || news.kind === 'all') void this.refreshExports();

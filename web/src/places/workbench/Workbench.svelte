@@ -40,8 +40,8 @@
 	});
 	$effect(() => {
 		const news = house.quoteChanged;
-		// One's own changes are news too: those are known already once they have been answered.
-		if (news.id === id && untrack(() => !house.saving)) void bench.lookAgain();
+		// One's own changes are news too: those are known already, or are on their way.
+		if (news.id === id && news.head && untrack(() => !house.saving && news.head !== bench.quote?.revision)) void bench.lookAgain();
 	});
 	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, actions, step)));
 
