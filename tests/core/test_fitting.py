@@ -15,13 +15,13 @@ from nimble_quote.core.cutting.ways import (
     JOIN_LOSS,
     LANDING_LOSS,
     OPENING_LOSS,
+    CutSentence,
     Option,
-    Part,
     Piece,
     Worth,
     parts_of,
 )
-from nimble_quote.core.edits import StrikeSpans, apply_edit
+from nimble_quote.core.edits import SetSpeed, StrikeSpans, apply_edit
 from nimble_quote.core.timebase import Span, total_ms
 from nimble_quote.core.transcript.words import Sentence, Word
 from tests.cuts import cut_of
@@ -47,12 +47,12 @@ def options(draw: st.DrawFn, number: int, place: int) -> tuple[Option, ...]:
 
 
 @st.composite
-def cuts(draw: st.DrawFn) -> list[Part]:
+def cuts(draw: st.DrawFn) -> list[CutSentence]:
     out = []
     for number in range(draw(st.integers(1, 4))):
         start = number * 10_000
         out.append(
-            Part(
+            CutSentence(
                 sentence=Sentence(first=number, end=number + 1, speaker=None),
                 words=(Word(index=number, text="word.", start_ms=start, end_ms=start + 500),),
                 start_ms=start, end_ms=start + 9000, whole_ms=draw(steps) + 300, gap_ms=draw(steps) if number else 0,
@@ -64,7 +64,7 @@ def cuts(draw: st.DrawFn) -> list[Part]:
     return out
 
 
-def cheapest_by_trying(parts: list[Part], kept_ms: int, limit_ms: int) -> float:
+def cheapest_by_trying(parts: list[CutSentence], kept_ms: int, limit_ms: int) -> float:
     """The least loss of everything that could be done, sentence by sentence and piece by piece."""
     best = math.inf
     for heard in itertools.product([True, False], repeat=len(parts)):
@@ -93,13 +93,13 @@ def cheapest_by_trying(parts: list[Part], kept_ms: int, limit_ms: int) -> float:
             more, price = sum(one.gain_ms for one in taken), sum(one.loss for one in taken)
             for speed in SPEEDS:
                 if kept_ms - gain - more <= int(limit_ms * speed):
-                    best = min(best, loss + price + _speed_loss(speed))
+                    best = min(best, loss + price + _speed_loss(speed, 1.0))
     return best
 
 
 @settings(max_examples=150, deadline=None)
 @given(cuts(), st.integers(0, 100))
-def test_a_plan_is_as_good_as_the_best_of_everything_that_could_be_tried(parts: list[Part], percent: int):
+def test_a_plan_is_as_good_as_the_best_of_everything_that_could_be_tried(parts: list[CutSentence], percent: int):
     kept = sum(part.whole_ms + part.gap_ms for part in parts)
     limit = kept * percent // 100 // STEP_MS * STEP_MS
     plan = fit_plan(parts, kept, limit)
@@ -113,7 +113,7 @@ def test_a_plan_is_as_good_as_the_best_of_everything_that_could_be_tried(parts: 
 
 @settings(max_examples=60, deadline=None)
 @given(cuts(), st.integers(20, 90), st.data())
-def test_what_is_refused_stays_and_what_is_locked_goes(parts: list[Part], percent: int, data: st.DataObject):
+def test_what_is_refused_stays_and_what_is_locked_goes(parts: list[CutSentence], percent: int, data: st.DataObject):
     kept = sum(part.whole_ms + part.gap_ms for part in parts)
     first = fit_plan(parts, kept, kept * percent // 100)
     ids = [piece.id for piece in first.pieces]
@@ -186,3 +186,17 @@ def test_what_cannot_be_reached_is_said_and_comes_as_near_as_it_gets():
     plan = fit_plan(parts_of(document, talk, "tall-60", {}), kept, 300)
     assert not plan.reached
     assert plan.speed == SPEEDS[-1]
+
+
+@pytest.mark.parametrize("now", [0.95, 1.05])
+def test_a_plan_begins_at_the_speed_that_a_version_has(now: float):
+    document, talk = cut_of(TALK)
+    document = apply_edit(document, SetSpeed(destination="tall-60", speed=now), talk)
+    kept = total_ms(kept_spans(document, "tall-60"))
+    limit = int(kept / now) - 1500
+    plan = fit_plan(parts_of(document, talk, "tall-60", {}), kept, limit, now=now)
+    assert plan.over_ms == pytest.approx(1500, abs=1)
+    assert plan.speed >= now
+    faster = plan.speed if any(piece.kind == "speed" for piece in plan.pieces) else None
+    fitted = apply_edit(document, StrikeSpans(spans=plan.spans, speed=faster, destination="tall-60"), talk)
+    assert cut_ms(fitted, HD, "tall-60") <= limit

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from nimble_quote.core.assembly import assemble, cut_ms
 from nimble_quote.core.cutting.kept import kept_words
-from nimble_quote.core.cutting.reading import as_said
+from nimble_quote.core.cutting.reading import as_said, only_kept
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import (
     AddVersion,
@@ -119,6 +119,14 @@ def test_what_was_said_is_read_beside_what_is_kept():
     assert first.words == (("Keep", True), ("the", True), ("old", False), ("wick", True), ("short.", True))
     assert (first.speaker, first.kept) == ("Ada", "Keep the wick short.")
     assert (second.speaker, second.kept) == ("Ben", "")
+
+
+def test_what_only_one_of_two_cuts_keeps_is_told_in_runs():
+    document, talk = two()
+    shorter = apply_edit(apply_edit(document, strike(0, 1), talk), strike(5, 5), talk)
+    both = kept_words(document, talk), kept_words(shorter, talk)
+    assert only_kept(*both) == ["one two", "six"]
+    assert only_kept(*reversed(both)) == []
 
 
 def strike(first: int, last: int) -> Edit:

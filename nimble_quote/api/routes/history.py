@@ -7,15 +7,17 @@ from pydantic import BaseModel, StringConstraints
 
 from nimble_quote.api.place import TheConnection, TheHouse, brief
 from nimble_quote.api.quoting import quote_view
-from nimble_quote.api.routes.workbench import Person
+from nimble_quote.api.routes.workbench import Person, unchanged
 from nimble_quote.api.talks import talk_around
 from nimble_quote.api.views import ComparedPoints, QuoteBrief, QuoteView, RevisionView
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.kept import kept_words
+from nimble_quote.core.cutting.reading import only_kept
 from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.transcript.words import Word
 from nimble_quote.store import quotes, recordings
 from nimble_quote.store.database import Connection
-from nimble_quote.store.quotes import RevisionRow, StaleRevision
+from nimble_quote.store.quotes import RevisionRow
 from nimble_quote.store.recordings import RecordingRow
 
 router = APIRouter(prefix="/api")
@@ -80,9 +82,7 @@ async def name_point(quote_id: int, number: int, named: PointName, conn: TheConn
 @router.post("/quotes/{quote_id}/history/go")
 async def go_to_point(quote_id: int, going: GoTo, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Makes a quote what it was at a point of its history. What came after stays in the history."""
-    quote = await quotes.one(conn, quote_id, lock=True)
-    if quote.revision != going.on_revision:
-        raise StaleRevision(quote_id, going.on_revision, quote.revision)
+    await unchanged(conn, quote_id, going.on_revision)
     await quotes.document_at(conn, quote_id, going.to)
     await quotes.go_to(conn, quote_id, going.to)
     quote = await quotes.one(conn, quote_id)
@@ -100,27 +100,13 @@ async def compare_points(quote_id: int, a: int, b: int, conn: TheConnection) -> 
     return ComparedPoints(
         titles=[one.title for one in both],
         lengths_ms=[cut_ms(one, recording.facts) for one in both],
-        only_kept=[_runs(kept[0], kept[1]), _runs(kept[1], kept[0])],
+        only_kept=[only_kept(kept[0], kept[1]), only_kept(kept[1], kept[0])],
         differs=[said for field, said in _DIFFERING if getattr(both[0], field) != getattr(both[1], field)],
     )
 
 
-async def _kept(conn: Connection, recording: RecordingRow, document: QuoteDocument) -> dict[int, str]:
-    """The words that a document keeps, by their numbers."""
-    talk = await talk_around(conn, recording, document.span)
-    return {word.index: word.text for word in kept_words(document, talk)}
-
-
-def _runs(mine: dict[int, str], theirs: dict[int, str]) -> list[str]:
-    """What only one keeps, words that follow one another together."""
-    runs: list[list[str]] = []
-    last = -2
-    for number in sorted(mine.keys() - theirs.keys()):
-        if number != last + 1:
-            runs.append([])
-        runs[-1].append(mine[number])
-        last = number
-    return [" ".join(run) for run in runs]
+async def _kept(conn: Connection, recording: RecordingRow, document: QuoteDocument) -> list[Word]:
+    return kept_words(document, await talk_around(conn, recording, document.span))
 
 
 @router.post("/quotes/{quote_id}/copy", status_code=201)

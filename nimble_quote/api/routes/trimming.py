@@ -16,7 +16,7 @@ from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.cutting.plans import Wishes, fit_plan
 from nimble_quote.core.cutting.splitting import PlannedPart, as_quotes, split
 from nimble_quote.core.cutting.strikes import Rule, Strike, strikes
-from nimble_quote.core.cutting.ways import Part, Worth, parts_of
+from nimble_quote.core.cutting.ways import CutSentence, Worth, parts_of
 from nimble_quote.core.destinations import BUILT_IN, Destination
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.soundbites.finder import NotSentences
@@ -83,8 +83,10 @@ async def plan_fit(quote_id: int, asked: PlanAsked, conn: TheConnection, house: 
     sentences = await _sentences(conn, house, quote, recording, talk, asked.destination)
     kept = total_ms(kept_spans(quote.document, asked.destination))
     wishes = Wishes(refused=frozenset(asked.refused), locked=frozenset(asked.locked))
-    plan = fit_plan(sentences, kept, limit, wishes)
-    return PlanView(**dict(plan), length_ms=kept - plan.gain_ms, limit_ms=limit)
+    version = quote.document.version(asked.destination)
+    now = version.speed if version else 1.0
+    plan = fit_plan(sentences, kept, limit, wishes, now)
+    return PlanView(**dict(plan), length_ms=round(kept / now) - plan.gain_ms, limit_ms=limit)
 
 
 @router.post("/quotes/{quote_id}/split")
@@ -155,7 +157,7 @@ def _version(quote: QuoteRow, destination: str) -> Destination:
 
 async def _sentences(
     conn: Connection, house: House, quote: QuoteRow, recording: RecordingRow, talk: Talk, destination: str
-) -> tuple[Part, ...]:
+) -> tuple[CutSentence, ...]:
     """The sentences of a version with what they are worth, by the finder."""
     try:
         finder = await house.finders.of(conn, recording)

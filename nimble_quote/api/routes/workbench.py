@@ -107,7 +107,7 @@ async def try_edit(quote_id: int, trial: Trial, conn: TheConnection, house: TheH
 @router.post("/quotes/{quote_id}/undo")
 async def undo(quote_id: int, step: Step, conn: TheConnection) -> QuoteView:
     """Takes the last edit back."""
-    await _unchanged(conn, quote_id, step.on_revision)
+    await unchanged(conn, quote_id, step.on_revision)
     await quotes.undo(conn, quote_id)
     return await _view(conn, quote_id)
 
@@ -115,7 +115,7 @@ async def undo(quote_id: int, step: Step, conn: TheConnection) -> QuoteView:
 @router.post("/quotes/{quote_id}/redo")
 async def redo(quote_id: int, step: Step, conn: TheConnection) -> QuoteView:
     """Makes the edit again that was last taken back."""
-    await _unchanged(conn, quote_id, step.on_revision)
+    await unchanged(conn, quote_id, step.on_revision)
     await quotes.redo(conn, quote_id)
     return await _view(conn, quote_id)
 
@@ -153,7 +153,8 @@ async def export_versions(quote_id: int, request: ExportRequest, conn: TheConnec
     return made
 
 
-async def _unchanged(conn: Connection, quote_id: int, on_revision: int) -> QuoteRow:
+async def unchanged(conn: Connection, quote_id: int, on_revision: int) -> QuoteRow:
+    """A quote, locked, as a person saw it. Raises `StaleRevision` where it was changed since."""
     quote = await quotes.one(conn, quote_id, lock=True)
     if quote.revision != on_revision:
         raise StaleRevision(quote_id, on_revision, quote.revision)

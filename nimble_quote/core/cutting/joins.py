@@ -44,11 +44,7 @@ class SoundPiece(Frozen):
 
 def sound_pieces(kept: Sequence[Span], hushed: Sequence[Span], talk: Talk) -> tuple[SoundPiece, ...]:
     """The pieces that some kept spans are heard as."""
-    stretches = [
-        (piece, part is not None)
-        for span in kept
-        for piece, part in _parted(span, hushed)
-    ]  # fmt: skip
+    stretches = [one for span in kept for one in _parted(span, hushed)]
     fades = [_fade(a, b, talk) for (a, _), (b, _) in pairwise(stretches)]
     pieces, out_ms = [], 0
     for number, (span, quiet) in enumerate(stretches):
@@ -63,11 +59,11 @@ def sound_pieces(kept: Sequence[Span], hushed: Sequence[Span], talk: Talk) -> tu
     return tuple(pieces)
 
 
-def _parted(span: Span, hushed: Sequence[Span]) -> list[tuple[Span, Span | None]]:
-    """A span in pieces that are hushed and pieces that are not, in order."""
+def _parted(span: Span, hushed: Sequence[Span]) -> list[tuple[Span, bool]]:
+    """A span in pieces, in order, each with whether it is hushed."""
     loud = without(span, hushed)
     quiet = without(span, loud) if loud else (span,)
-    return sorted([*((one, None) for one in loud), *((one, one) for one in quiet)], key=lambda one: one[0].start_ms)
+    return sorted([*((one, False) for one in loud), *((one, True) for one in quiet)], key=lambda one: one[0].start_ms)
 
 
 def _fade(before: Span, after: Span, talk: Talk) -> int:

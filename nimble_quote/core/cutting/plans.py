@@ -5,8 +5,8 @@ a gap in the middle, nothing more), solved by dynamic programming over what is g
 
         nothing yet -> heard -> left out -> heard -> … -> nothing more
 
-`best[state][g]` is the least loss that gains `g` steps or more, so that it never falls with `g`. A limit can also be reached by playing a little
-faster, which is tried with every speed on top of the same table.
+`best[state][g]` is the least loss that gains `g` steps or more, so that it never falls with `g`. A limit can also be
+reached by playing a little faster, which is tried with every speed on top of the same table.
 """
 
 from collections.abc import Sequence
@@ -20,8 +20,8 @@ from nimble_quote.core.cutting.ways import (
     JOIN_LOSS,
     LANDING_LOSS,
     OPENING_LOSS,
+    CutSentence,
     Option,
-    Part,
     Piece,
     Priced,
     WayKind,
@@ -101,35 +101,37 @@ class _Folded:
     best: Choices
 
 
-def fit_plan(parts: Sequence[Part], kept_ms: int, limit_ms: int, wishes: Wishes = NO_WISHES) -> FitPlan:
-    """The least loss that brings a cut of `kept_ms` to `limit_ms`; where nothing does, as near as it gets."""
-    over = max(0, kept_ms - limit_ms)
-    solver = _Solver(parts, _steps_for(over), wishes)
+def fit_plan(
+    parts: Sequence[CutSentence], kept_ms: int, limit_ms: int, wishes: Wishes = NO_WISHES, now: float = 1.0
+) -> FitPlan:
+    """The least loss that brings a cut of `kept_ms`, played at the speed it has `now`, to `limit_ms`; where nothing
+    does, as near as it gets. A plan never makes it slower."""
+    solver = _Solver(parts, _steps_for(max(0, kept_ms - int(limit_ms * now))), wishes)
     ends = solver.losses()
     tried = []
-    for speed in SPEEDS:
-        if "speed" not in (wishes.refused if speed > 1 else wishes.locked):
+    for speed in (now, *(one for one in SPEEDS if one > now)):
+        if "speed" not in (wishes.refused if speed > now else wishes.locked):
             needed = _steps_for(max(0, kept_ms - int(limit_ms * speed)))
-            tried.append((float(ends[needed]) + _speed_loss(speed), needed, speed))
-    loss, needed, speed = min(tried, default=(float("inf"), 0, 1.0))
+            tried.append((float(ends[needed]) + _speed_loss(speed, now), needed, speed))
+    loss, needed, speed = min(tried, default=(float("inf"), 0, now))
     if not np.isfinite(loss):
-        speed = max((one[2] for one in tried), default=1.0)
+        speed = max((one[2] for one in tried), default=now)
         reachable = np.flatnonzero(np.isfinite(ends))
         needed = int(reachable[-1]) if len(reachable) else 0
-        loss = float(ends[needed]) + _speed_loss(speed)
+        loss = float(ends[needed]) + _speed_loss(speed, now)
     pieces = solver.pieces(needed) if np.isfinite(ends[needed]) else ()
     length = kept_ms - sum(piece.gain_ms for piece in pieces)
-    if speed > 1:
-        pieces = (*pieces, _faster(speed, length))
+    if speed > now:
+        pieces = (*pieces, _faster(speed, now, length))
     return FitPlan(
-        over_ms=over, pieces=pieces, speed=speed, gain_ms=round(kept_ms - length / speed), loss=round(loss, 4),
-        ways=ways(parts, kept_ms, limit_ms), reached=length <= limit_ms * speed,
+        over_ms=max(0, round(kept_ms / now) - limit_ms), pieces=pieces, speed=speed,
+        gain_ms=round(kept_ms / now - length / speed), loss=round(loss, 4), ways=ways(parts, kept_ms, limit_ms, now), reached=length <= limit_ms * speed,
     )  # fmt: skip
 
 
-def ways(parts: Sequence[Part], kept_ms: int, limit_ms: int) -> tuple[Way, ...]:
+def ways(parts: Sequence[CutSentence], kept_ms: int, limit_ms: int, now: float) -> tuple[Way, ...]:
     """Every kind of thing that could be left out, the cheapest for what it gains first."""
-    over = max(0, kept_ms - limit_ms)
+    over = max(0, kept_ms - int(limit_ms * now))
     small = [
         piece
         for part in parts
@@ -151,8 +153,9 @@ def ways(parts: Sequence[Part], kept_ms: int, limit_ms: int) -> tuple[Way, ...]:
             _whole_way("end-sooner", parts[-1:], parts[-1].drops + LANDING_LOSS * (1 - parts[-2].worth.lands), over)
         )
     fastest = SPEEDS[-1]
-    gain = round(kept_ms - kept_ms / fastest)
-    found.append(Way(kind="speed", count=1, gain_ms=gain, loss=round(_speed_loss(fastest), 4), reaches=gain >= over))
+    gain = max(0, round(kept_ms / now - kept_ms / fastest))
+    loss, reaches = round(_speed_loss(fastest, now), 4), kept_ms / fastest <= limit_ms
+    found.append(Way(kind="speed", count=1, gain_ms=gain, loss=loss, reaches=reaches))
     return tuple(sorted(found, key=lambda one: one.loss / max(1, one.gain_ms)))
 
 
@@ -163,7 +166,7 @@ def _way(kind: WayKind, pieces: Sequence[Piece], over: int) -> Way:
     )
 
 
-def _whole_way(kind: WayKind, parts: Sequence[Part], loss: float, over: int) -> Way:
+def _whole_way(kind: WayKind, parts: Sequence[CutSentence], loss: float, over: int) -> Way:
     gain = sum(one.whole_ms for one in parts)
     return Way(kind=kind, count=len(parts), gain_ms=gain, loss=round(loss, 4), reaches=gain >= over)
 
@@ -172,21 +175,21 @@ def _steps_for(ms: int) -> int:
     return -(-ms // STEP_MS)
 
 
-def _speed_loss(speed: float) -> float:
-    return _SPEED_LOSS + _SPEED_LOSS_EACH * (speed - 1) if speed > 1 else 0.0
+def _speed_loss(speed: float, now: float) -> float:
+    return _SPEED_LOSS + _SPEED_LOSS_EACH * max(0.0, speed - 1) if speed > now else 0.0
 
 
-def _faster(speed: float, length_ms: int) -> Piece:
+def _faster(speed: float, now: float, length_ms: int) -> Piece:
     return Piece(
-        id="speed", kind="speed", said=f"Play {round((speed - 1) * 100)} % faster, with the same pitch", first=0, last=0,
-        spans=(), gain_ms=round(length_ms - length_ms / speed), loss=round(_speed_loss(speed), 4),
+        id="speed", kind="speed", said=f"Play at {round(speed * 100)} % of the speed it was said, with the same pitch", first=0, last=0,
+        spans=(), gain_ms=round(length_ms / now - length_ms / speed), loss=round(_speed_loss(speed, now), 4),
     )  # fmt: skip
 
 
 class _Solver:
     """One knapsack: its table, filled sentence by sentence, and the way back through it."""
 
-    def __init__(self, parts: Sequence[Part], need: int, wishes: Wishes) -> None:
+    def __init__(self, parts: Sequence[CutSentence], need: int, wishes: Wishes) -> None:
         self._parts = parts
         self._wishes = wishes
         self._moved: list[dict[State, _Chosen]] = []
@@ -267,7 +270,7 @@ class _Solver:
                 ]
         return moves
 
-    def _may_go(self, part: Part) -> bool:
+    def _may_go(self, part: CutSentence) -> bool:
         """Whether a sentence may be left out: it is not to be kept, and nothing in it is to go by itself."""
         small = {piece.id for options in (*part.inside, part.before) for one in options for piece in one.pieces}
         return part.id not in self._wishes.refused and not (small & self._wishes.locked)

@@ -9,6 +9,7 @@ from nimble_quote.core.model import Frozen
 from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.words import Word
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,6 +44,19 @@ def as_said(document: QuoteDocument, talk: Talk, destination: str | None = None)
         for one in talk.sentences
         if one.first <= last and one.end > first
     )
+
+
+def only_kept(mine: Sequence[Word], theirs: Sequence[Word]) -> list[str]:
+    """What only the first of two cuts keeps, words that follow one another in the talk together."""
+    others = {word.index for word in theirs}
+    runs: list[list[Word]] = []
+    for word in mine:
+        if word.index in others:
+            continue
+        if not runs or runs[-1][-1].index != word.index - 1:
+            runs.append([])
+        runs[-1].append(word)
+    return [" ".join(word.text for word in run) for run in runs]
 
 
 def joins(kept: Sequence[Span]) -> tuple[Join, ...]:

@@ -5,10 +5,9 @@ from dataclasses import dataclass
 from math import inf
 
 from nimble_quote.core.cutting.kept import struck_spans
-from nimble_quote.core.cutting.ways import LANDING_LOSS, OPENING_LOSS, Part
+from nimble_quote.core.cutting.ways import LANDING_LOSS, OPENING_LOSS, CutSentence
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import Part as PartOf
-from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.quote import Part, QuoteDocument
 from nimble_quote.core.timebase import Span, outside, without
 
 MOST_PARTS = 12
@@ -36,7 +35,7 @@ class _Reached:
     start: int
 
 
-def split(sentences: Sequence[Part], limit_ms: int, count: int | None = None) -> tuple[PlannedPart, ...]:
+def split(sentences: Sequence[CutSentence], limit_ms: int, count: int | None = None) -> tuple[PlannedPart, ...]:
     """The parts, as few as fit or `count` of them, with the least loss at the breaks between them.
 
     Raises `CannotSplit` where a sentence alone is over the limit, or so many parts can't be.
@@ -54,7 +53,7 @@ def split(sentences: Sequence[Part], limit_ms: int, count: int | None = None) ->
     raise CannotSplit(f"It would take more than {MOST_PARTS} parts. Make it shorter first.")
 
 
-def _bounds(sentences: Sequence[Part], limit_ms: int, count: int) -> list[tuple[int, int]]:
+def _bounds(sentences: Sequence[CutSentence], limit_ms: int, count: int) -> list[tuple[int, int]]:
     """Half-open runs of sentences, by dynamic programming: the best way to end `k` parts before each sentence."""
     size = len(sentences)
     mean = sum(one.whole_ms + one.gap_ms for one in sentences) / count
@@ -80,11 +79,11 @@ def _bounds(sentences: Sequence[Part], limit_ms: int, count: int) -> list[tuple[
     return runs[::-1]
 
 
-def _length(sentences: Sequence[Part], start: int, end: int) -> int:
+def _length(sentences: Sequence[CutSentence], start: int, end: int) -> int:
     return sum(one.whole_ms for one in sentences[start:end]) + sum(one.gap_ms for one in sentences[start + 1 : end])
 
 
-def _break_loss(sentences: Sequence[Part], start: int) -> float:
+def _break_loss(sentences: Sequence[CutSentence], start: int) -> float:
     """The loss of beginning a part with a sentence: how that opens, how the one before it lands, what hangs on it."""
     if start == 0:
         return 0.0
@@ -92,7 +91,7 @@ def _break_loss(sentences: Sequence[Part], start: int) -> float:
     return OPENING_LOSS * (1 - this.worth.opens) + LANDING_LOSS * (1 - before.worth.lands) + this.hangs
 
 
-def _planned(sentences: Sequence[Part], start: int, end: int) -> PlannedPart:
+def _planned(sentences: Sequence[CutSentence], start: int, end: int) -> PlannedPart:
     return PlannedPart(
         span=Span(start_ms=sentences[start].start_ms, end_ms=sentences[end - 1].end_ms),
         length_ms=_length(sentences, start, end), opens=sentences[start].text, lands=sentences[end - 1].text,
@@ -110,7 +109,7 @@ def as_quotes(
     for number, span in enumerate(parts, start=1):
         holes = outside((span,), without(span, struck))
         suffix = f" ({number} of {len(parts)})"
-        part = PartOf(
+        part = Part(
             number=number,
             of=len(parts),
             recap=recap if number > 1 else "",

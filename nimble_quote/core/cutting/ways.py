@@ -96,7 +96,7 @@ class Option:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Part:
+class CutSentence:
     """A sentence of the cut with what could go of it. `whole_ms` is how long it runs from `B` to `A`; `gap_ms` the gap
     before it; `drops` the loss of leaving it out."""
 
@@ -124,13 +124,13 @@ class Part:
         return text_of(self.words, most=80)
 
 
-def parts_of(document: QuoteDocument, talk: Talk, destination: str, worth: dict[int, Worth]) -> tuple[Part, ...]:
+def parts_of(document: QuoteDocument, talk: Talk, destination: str, worth: dict[int, Worth]) -> tuple[CutSentence, ...]:
     """The sentences of a version's cut; `worth` is by the first word of a sentence in the talk."""
     kept = kept_spans(document, destination)
     heard = kept_words(document, talk, destination)
     groups = _by_sentence(heard, talk)
     small = _small_pieces(document, talk, destination, groups)
-    out: list[Part] = []
+    out: list[CutSentence] = []
     for number, (sentence, words) in enumerate(groups):
         start = cut_before(talk, words[0].index) if number else document.span.start_ms
         end = cut_after(talk, words[-1].index) if number + 1 < len(groups) else document.span.end_ms
@@ -139,7 +139,7 @@ def parts_of(document: QuoteDocument, talk: Talk, destination: str, worth: dict[
         mine = [one for one in small if one.first >= words[0].index and one.last <= words[-1].index]
         gap = [one for one in mine if one.kind == "pause" and one.first == words[0].index]
         out.append(
-            Part(
+            CutSentence(
                 sentence=sentence, words=tuple(words), start_ms=start, end_ms=end,
                 whole_ms=_kept_ms(kept, start, end),
                 gap_ms=_kept_ms(kept, previous.end_ms, start) if previous else 0,
@@ -278,7 +278,9 @@ def _drop_loss(words: Sequence[Word], worth: Worth, talk: Talk) -> float:
     return (0.25 + 1.5 * worth.tells) * min(2.5, max(0.2, telling / 7))
 
 
-def _hanging(sentence: Sentence, words: Sequence[Word], worth: Worth, previous: Part | None, talk: Talk) -> float:
+def _hanging(
+    sentence: Sentence, words: Sequence[Word], worth: Worth, previous: CutSentence | None, talk: Talk
+) -> float:
     """What is lost where a sentence is heard without the one before it: its beginning hangs, or it was an answer."""
     if previous is None:
         return 0.0

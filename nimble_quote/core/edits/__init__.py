@@ -1,7 +1,8 @@
 """Every change a person can make to a quote, as a command: `(document, edit, talk) -> document`.
 
-To add one: a class with a new `kind` in the module of what it changes, listed in `Edit`, with `applied` (the new document; raise `EditRefused`
-where it makes no sense) and `said` (what the history calls it). Everything else follows: storing, undo, the API.
+To add one: a class with a new `kind` in the module of what it changes, listed in `Edit`, with `applied` (the new
+document; raise `EditRefused` where it makes no sense) and `said` (what the history calls it). Everything else follows:
+storing, undo, the API.
 """
 
 from collections.abc import Callable

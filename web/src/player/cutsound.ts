@@ -12,6 +12,7 @@ export class CutSound {
 	#from = 0;
 	#began = 0;
 	#looping = false;
+	#fetching: AbortController | null = null;
 	readonly #onready: () => void;
 
 	/** `onready` is called when the sound that was asked for last can be played. */
@@ -45,9 +46,11 @@ export class CutSound {
 	/** Loads the sound at an address, instead of what was loaded or asked for before. */
 	async load(address: string): Promise<void> {
 		if (address === this.#wanted) return;
+		this.forget();
 		this.#wanted = address;
+		this.#fetching = new AbortController();
 		try {
-			const answer = await fetch(address);
+			const answer = await fetch(address, { signal: this.#fetching.signal });
 			if (!answer.ok) return;
 			this.#context ??= new AudioContext({ sampleRate: 48_000, latencyHint: 'interactive' });
 			const buffer = await this.#context.decodeAudioData(await answer.arrayBuffer());
@@ -82,11 +85,17 @@ export class CutSound {
 		this.#node = null;
 	}
 
-	close(): void {
+	/** Gives up the sound there is, and the one that is on its way. */
+	forget(): void {
 		this.stop();
-		void this.#context?.close();
-		this.#context = null;
+		this.#fetching?.abort();
 		this.#buffer = null;
 		this.#wanted = null;
+	}
+
+	close(): void {
+		this.forget();
+		void this.#context?.close();
+		this.#context = null;
 	}
 }

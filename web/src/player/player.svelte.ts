@@ -109,7 +109,7 @@ export class Player {
 		if (address === this.#sound.wanted) return;
 		if (this.#sound.playing) this.#giveBack();
 		if (address) void this.#sound.load(address);
-		else this.#sound.close();
+		else this.#sound.forget();
 	}
 
 	seekOut(ms: number): void {

@@ -20,8 +20,8 @@
 		onset={async (value) => { await trim.setPause(value); looked = null; }}
 	/>
 	<div class="row">
-		<Button title="50 ms shorter (−)" onclick={() => trim.setPause(Math.max(0, pause.kept_ms - 50))}>Shorter</Button>
-		<Button title="50 ms longer (=)" onclick={() => trim.setPause(Math.min(5000, pause.kept_ms + 50))}>Longer</Button>
+		<Button title="50 ms shorter (−)" onclick={() => trim.nudgePause(-50)}>Shorter</Button>
+		<Button title="50 ms longer (=)" onclick={() => trim.nudgePause(50)}>Longer</Button>
 		{#if !pause.join && pause.kept_ms < pause.said_ms}<Button onclick={() => trim.setPause(null)}>As said</Button>{/if}
 	</div>
 </section>

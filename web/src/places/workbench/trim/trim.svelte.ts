@@ -88,6 +88,11 @@ export class Trim {
 		await this.bench.edit({ kind: 'set-pause', before: this.pause.before, to_ms: toMs, destination: this.bench.scope });
 	}
 
+	/** Makes the pause in hand a little longer, or shorter. */
+	nudgePause(byMs: number): void {
+		if (this.pause) void this.setPause(Math.max(0, this.pause.kept_ms + byMs));
+	}
+
 	/** The pause after the place in hand, or the next. */
 	stepPause(step: number): void {
 		const pauses = this.bench.cut?.pauses ?? [];
