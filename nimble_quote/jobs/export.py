@@ -4,6 +4,7 @@ from uuid import uuid4
 
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.preflight import judge_file
+from nimble_quote.jobs.working import in_the_log
 from nimble_quote.jobs.workshop import Workshop, spaced
 from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.files import put_in_place
@@ -54,6 +55,10 @@ async def export_clip(shop: Workshop, export_id: int) -> None:
     except (MediaFailed, OSError) as failed:
         async with shop.pool.connection() as conn:
             await exports.fail(conn, export_id, attempt, _for_people(failed))
+    except Exception as unforeseen:
+        async with shop.pool.connection() as conn:
+            await exports.fail(conn, export_id, attempt, in_the_log(unforeseen, "export it again"))
+        raise
 
 
 def _for_people(failed: Exception) -> str:

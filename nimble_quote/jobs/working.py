@@ -80,6 +80,10 @@ async def do_work(shop: Workshop, work_id: int, doing: dict[WorkKind, Doing]) ->
     except (*_REFUSALS, OSError) as failed:
         async with shop.pool.connection() as conn:
             await work.fail(conn, work_id, attempt, for_people(failed))
+    except Exception as unforeseen:
+        async with shop.pool.connection() as conn:
+            await work.fail(conn, work_id, attempt, in_the_log(unforeseen, "go on with it"))
+        raise
     else:
         async with shop.pool.connection() as conn:
             await work.finish(conn, work_id, attempt)
@@ -90,3 +94,9 @@ def for_people(failed: Exception) -> str:
     if isinstance(failed, OSError) and failed.strerror:
         return f"{failed.strerror}. Make room on the disk or mend it, then go on."
     return str(failed) or type(failed).__name__
+
+
+def in_the_log(unforeseen: Exception, again: str) -> str:
+    """What is said of a mistake of ours, where only the log can say more; `again` is how it is tried again."""
+    kind = type(unforeseen).__name__
+    return f"Something unforeseen went wrong ({kind}). Try again ({again}); what happened is in the worker's log."

@@ -27,68 +27,62 @@ class MediaFailed(RuntimeError):
 
 
 @asynccontextmanager
-async def running(command: Sequence[str], **pipes: Any) -> AsyncIterator[asyncio.subprocess.Process]:
-    """A child process that never outlives the block."""
-    process = await asyncio.create_subprocess_exec(*command, stdin=asyncio.subprocess.DEVNULL, **pipes)
+async def running(
+    command: Sequence[str], folder: Path | None = None, limit: int = 1 << 16
+) -> AsyncIterator[tuple[asyncio.StreamReader, "asyncio.Future[bytes]"]]:
+    """A child process that never outlives the block: what it writes, to be read to its end, and what it says.
+
+    Raises `MediaFailed` at the end of the block where the process fails.
+    """
+    pipe = asyncio.subprocess.PIPE
+    process = await asyncio.create_subprocess_exec(
+        *command, stdin=asyncio.subprocess.DEVNULL, stdout=pipe, stderr=pipe, cwd=folder, limit=limit
+    )
+    assert process.stdout is not None
+    assert process.stderr is not None
+    said = asyncio.ensure_future(process.stderr.read())
     try:
-        yield process
+        yield process.stdout, said
+        await process.wait()
     finally:
         if process.returncode is None:
             process.kill()
-            await process.wait()
+        # It is known to have ended only when its pipes have, and what it wrote ahead of us holds its pipe open.
+        await process.stdout.read()
+        text = (await said).decode(errors="replace")
+        await process.wait()
+    if process.returncode:
+        raise MediaFailed(command, text)
 
 
 async def run(command: Sequence[str]) -> tuple[bytes, str]:
     """Runs a command to its end: what it wrote, and what it said. Raises `MediaFailed` where it fails."""
-    pipe = asyncio.subprocess.PIPE
-    async with running(command, stdout=pipe, stderr=pipe) as process:
-        out, said = await process.communicate()
-    if process.returncode:
-        raise MediaFailed(command, said.decode(errors="replace"))
-    return out, said.decode(errors="replace")
+    async with running(command) as (out, said):
+        written = await out.read()
+    return written, said.result().decode(errors="replace")
 
 
 async def run_with_progress(
     command: Sequence[str], length_ms: float, progress: Progress, folder: Path | None = None
 ) -> None:
     """Runs an ffmpeg command that writes its progress to standard output (`-progress pipe:1`), in a folder."""
-    pipe = asyncio.subprocess.PIPE
-    async with running(command, stdout=pipe, stderr=pipe, cwd=folder) as process:
-        assert process.stdout is not None
-        assert process.stderr is not None
-        said = asyncio.ensure_future(process.stderr.read())
-        try:
-            async for line in process.stdout:
-                key, _, value = line.decode().strip().partition("=")
-                if key == "out_time_us" and value.isdigit():
-                    await progress(min(1.0, int(value) / 1000 / max(1.0, length_ms)))
-            await process.wait()
-        finally:
-            if process.returncode is None:
-                process.kill()
-            text = (await said).decode(errors="replace")
-    if process.returncode:
-        raise MediaFailed(command, text)
+    async with running(command, folder) as (out, _):
+        async for line in out:
+            key, _, value = line.decode().strip().partition("=")
+            if key == "out_time_us" and value.isdigit():
+                await progress(min(1.0, int(value) / 1000 / max(1.0, length_ms)))
 
 
 async def blocks(command: list[str], size: int) -> AsyncIterator[bytes]:
     """What a command writes, in blocks of `size` bytes (the last may be shorter). Raises where it fails."""
-    pipe = asyncio.subprocess.PIPE
-    async with running(command, stdout=pipe, stderr=pipe, limit=max(size, 1 << 16)) as process:
-        assert process.stdout is not None
-        assert process.stderr is not None
-        said = asyncio.ensure_future(process.stderr.read())
+    async with running(command, limit=max(size, 1 << 16)) as (out, _):
         while True:
             try:
-                yield await process.stdout.readexactly(size)
+                yield await out.readexactly(size)
             except asyncio.IncompleteReadError as last:
                 if last.partial:
                     yield last.partial
                 break
-        await process.wait()
-        text = (await said).decode(errors="replace")
-    if process.returncode:
-        raise MediaFailed(command, text)
 
 
 async def ffprobe(path: Path, *options: str) -> dict[str, Any]:

@@ -23,7 +23,7 @@ from nimble_quote.core.framing.subjects import SeenFace
 from nimble_quote.core.timebase import frame_at, ms_at, output_rate
 from nimble_quote.media.cutting import Reach
 from nimble_quote.media.faces import FaceFinder, Sheet
-from nimble_quote.media.ffmpeg import GUARDS, MediaFailed, Progress, run, running
+from nimble_quote.media.ffmpeg import GUARDS, Progress, run, running
 from nimble_quote.media.files import put_in_place
 from nimble_quote.media.probe import SourceFacts
 
@@ -100,24 +100,15 @@ class Looker:
         reach, plan = self.plan.reach(chunk), self.plan
         width, height = sheet.size
         faces: list[SeenFace] = []
-        pipe = asyncio.subprocess.PIPE
-        command = self._command(reach, sheet, scratch)
-        async with running(command, stdout=pipe, stderr=pipe, limit=width * height * 3) as process:
-            assert process.stdout is not None
-            assert process.stderr is not None
-            said = asyncio.ensure_future(process.stderr.read())
+        async with running(self._command(reach, sheet, scratch), limit=width * height * 3) as (out, _):
             number = 0
-            while block := await _exactly(process.stdout, width * height * 3):
+            while block := await _exactly(out, width * height * 3):
                 frame = reach.first_frame + number * plan.step
                 pixels = np.frombuffer(block, np.uint8).reshape(height, width, 3)
                 if not finder.may_pass_over(pixels):
                     faces += await asyncio.to_thread(finder.find, pixels, round(ms_at(frame, plan.rate)))
                 number += 1
                 await progress(min(1.0, frame / plan.frames))
-            await process.wait()
-            text = (await said).decode(errors="replace")
-        if process.returncode:
-            raise MediaFailed(command, text)
         for kind in ("looks", *([] if self.proxied else ["h264"])):
             put_in_place(scratch / f"chunk.{kind}", _name(self.folder, chunk, kind))
         (scratch / "chunk.json").write_text(json.dumps([_plain(face) for face in faces]))

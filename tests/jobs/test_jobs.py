@@ -15,7 +15,7 @@ from nimble_quote.jobs.intake import AlreadyHere, Brought, file_name_of, take_in
 from nimble_quote.jobs.prepare import PROXY, SOUND, SPEECH
 from nimble_quote.jobs.queue import queue
 from nimble_quote.jobs.tasks import DOING
-from nimble_quote.jobs.working import ask_for, do_work
+from nimble_quote.jobs.working import Going, ask_for, do_work
 from nimble_quote.jobs.workshop import Workshop, spaced
 from nimble_quote.media.ffmpeg import run
 from nimble_quote.media.files import MediaRoot
@@ -221,3 +221,17 @@ def test_titles_are_made_from_names(name: str, title: str, file_name: str):
 def test_every_task_that_is_queued_by_name_exists():
     queue.perform_import_paths()
     assert {"do-work", "export-clip", "take-up-stalled", "look-into-inbox", "tidy"} <= set(queue.tasks)
+
+
+async def test_a_mistake_of_ours_ends_the_work_and_says_where_to_look(shop: Workshop, clip: Path, tmp_path: Path):
+    async def mistaken(going: Going) -> None:
+        raise KeyError("what nobody thought of")
+
+    recording_id = await brought_in(shop, clip, tmp_path)
+    async with shop.pool.connection() as conn:
+        (asked,) = await work.of_recording(conn, recording_id)
+    with pytest.raises(KeyError):
+        await do_work(shop, asked.id, {**DOING, "prepare": mistaken})
+    async with shop.pool.connection() as conn:
+        ended = await work.one(conn, asked.id)
+    assert (ended.state, "unforeseen went wrong (KeyError)" in str(ended.problem)) == ("failed", True)

@@ -1,0 +1,59 @@
+"""Child processes: ended with the block they belong to, whatever they were doing."""
+
+import asyncio
+import time
+
+import pytest
+
+from nimble_quote.media.ffmpeg import MediaFailed, blocks, run, run_with_progress, running
+
+pytestmark = pytest.mark.anyio
+
+WRITES_MUCH = ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "testsrc2=s=640x360:r=25", "-f", "rawvideo", "pipe:1"]
+"""Writes without end, and far faster than anybody reads."""
+
+
+class Enough(Exception):
+    """Whoever asked wants no more."""
+
+
+async def test_a_process_that_has_written_far_ahead_ends_with_its_block():
+    began = time.monotonic()
+    with pytest.raises(Enough):
+        async with running(WRITES_MUCH) as (out, _):
+            await out.readexactly(1 << 16)
+            # Long enough for its pipe to be full and to be read on no more.
+            await asyncio.sleep(0.5)
+            raise Enough
+    assert time.monotonic() - began < 10
+
+
+async def test_a_cancelled_reader_ends_its_process():
+    async def read() -> None:
+        async for _ in blocks(WRITES_MUCH, 1 << 20):
+            await asyncio.sleep(60)
+
+    reading = asyncio.ensure_future(read())
+    await asyncio.sleep(0.5)
+    reading.cancel()
+    done, _ = await asyncio.wait([reading], timeout=10)
+    assert done == {reading}
+
+
+async def test_progress_that_raises_stops_the_work():
+    async def refuse(part: float) -> None:
+        raise Enough
+
+    with pytest.raises(Enough):
+        await asyncio.wait_for(
+            run_with_progress([*WRITES_MUCH[:-3], "-f", "null", "-", "-progress", "pipe:1"], 1000, refuse), 10
+        )
+
+
+async def test_what_a_failed_process_said_is_told():
+    with pytest.raises(MediaFailed, match="no-such-file"):
+        await run(["ffmpeg", "-v", "error", "-i", "no-such-file", "-f", "null", "-"])
+    with pytest.raises(MediaFailed, match="no-such-file"):
+        async for _ in blocks(["ffmpeg", "-v", "error", "-i", "no-such-file", "-f", "s16le", "-"], 100):
+            pass
+    assert await run(["ffmpeg", "-version"]) != (b"", "")
