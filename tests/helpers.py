@@ -21,3 +21,11 @@ def keep(client: httpx.Client, recording_id: int, text: str, until: str = "") ->
 def edit(client: httpx.Client, quote: dict[str, Any], **change: object) -> httpx.Response:
     """Makes an edit on the revision that a quote was seen at."""
     return client.post(f"/api/quotes/{quote['id']}/edits", json={"on_revision": quote["revision"], "edit": change})
+
+
+def resolved(client: httpx.Client, quote: dict[str, Any]) -> list[dict[str, Any]]:
+    """What the versions of a quote look like, and what is wrong with them, as it is now."""
+    told = client.get(f"/api/quotes/{quote['id']}/versions").json()
+    assert told["revision"] == quote["revision"]
+    versions: list[dict[str, Any]] = told["versions"]
+    return versions

@@ -33,6 +33,7 @@ from nimble_quote.api.routes import (
 )
 from nimble_quote.api.searching import Library
 from nimble_quote.api.sounding import Sounds
+from nimble_quote.api.talks import Talks
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.services.thesaurus import Thesaurus
@@ -51,7 +52,7 @@ def make_app(settings: Settings) -> FastAPI:
         async with open_pool(settings.database_url) as pool:
             app.state.house = House(
                 settings=settings, pool=pool, media=media, changes=changes, uploads=Uploads(media.folder / "uploads"),
-                library=Library(Thesaurus(settings.thesaurus)), finders=Finders(media), sounds=Sounds(),
+                library=Library(Thesaurus(settings.thesaurus)), finders=Finders(media), talks=Talks(media), sounds=Sounds(),
             )  # fmt: skip
             listening = asyncio.create_task(changes.run())
             _leave_what_stays()

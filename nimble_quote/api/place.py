@@ -10,6 +10,7 @@ from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.searching import Library
 from nimble_quote.api.sounding import Sounds
+from nimble_quote.api.talks import Talks
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.api.views import QuoteBrief, QuotePlace
 from nimble_quote.core.assembly import cut_ms
@@ -33,6 +34,7 @@ class House:
     uploads: Uploads
     library: Library
     finders: Finders
+    talks: Talks
     sounds: Sounds
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from nimble_quote.api.place import brief
-from nimble_quote.api.talks import talk_around
+from nimble_quote.api.talks import talk_to_read
 from nimble_quote.api.views import QuoteBrief, QuotePlace, RecordingView, ShelfRecording, SoundTrackView
 from nimble_quote.api.work import work_view
 from nimble_quote.store import quotes, work
@@ -21,7 +21,7 @@ async def recording_view(conn: Connection, row: RecordingRow) -> RecordingView:
 async def quote_briefs(conn: Connection, recording: RecordingRow) -> list[QuoteBrief]:
     """The quotes kept from a recording, in order of time."""
     rows = await quotes.of_recording(conn, recording.id)
-    return [brief(row, recording, await talk_around(conn, recording, row.document.span)) for row in rows]
+    return [brief(row, recording, await talk_to_read(conn, recording, row.document.span)) for row in rows]
 
 
 def shelf_recording(row: RecordingRow, works: Sequence[WorkRow], places: Sequence[QuotePlace]) -> ShelfRecording:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.place import House, brief
 from nimble_quote.api.searching import Searching
-from nimble_quote.api.talks import talk_around
+from nimble_quote.api.talks import talk_to_read
 from nimble_quote.api.views import SlipView, SpokenLine
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.destinations import BUILT_IN, Destination, gauge
@@ -58,7 +58,7 @@ async def slip_view(conn: Connection, row: SlipRow) -> SlipView:
     """A quote as a slip."""
     quote = await quotes.one(conn, row.quote_id)
     recording = await recordings.one(conn, row.recording_id)
-    talk = await talk_around(conn, recording, quote.document.span)
+    talk = await talk_to_read(conn, recording, quote.document.span)
     told = brief(quote, recording, talk)
     lines = await spoken_lines(conn, recording.id, kept_words(quote.document, talk))
     return SlipView(
@@ -87,7 +87,7 @@ async def judged(
     """How the finder judges the sentences that a quote lies in. Raises `NotSentences` where it has no words."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    talk = await talk_around(conn, recording, quote.document.span)
+    talk = await talk_to_read(conn, recording, quote.document.span)
     words = kept_words(quote.document, talk)
     if not words:
         raise NotSentences("This quote has no words.")

@@ -1,6 +1,9 @@
-"""Loading of a talk what an edit and an Assembly need to know of it."""
+"""Loading of a talk what lists, edits and Assemblies need to know of it."""
 
+from collections import OrderedDict
 from collections.abc import Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
 
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.talk import LEVEL_MS, Levels, Talk
@@ -16,15 +19,42 @@ from nimble_quote.store.transcripts import SentenceRow
 LANGUAGE = "en"
 MARGIN_MS = 10 * 60_000
 """How far beyond a quote its words are loaded: no single edit reaches further."""
+_STEP_MS = 5 * 60_000
+"""Stretches begin and end on multiples of this, so that a moved edge rarely asks for another."""
+_KEPT = 16
 FACES_MARGIN_MS = 15_000
 """The same for faces: framing looks only at those of the cut."""
 
 
-async def talk_around(conn: Connection, recording: RecordingRow, span: Span, media: MediaRoot | None = None) -> Talk:
-    """The words and faces near a quote, enough for what is made of it; with the media also the waveform, by which an
-    edit places its cuts."""
-    rows = await transcripts.sentences_in(conn, recording.id, _around(span, MARGIN_MS))
-    return await _talk(conn, recording, rows, _around(span, FACES_MARGIN_MS), media)
+@dataclass
+class Talks:
+    """The stretches of talks asked for last: quotes are looked at again and again while they are worked on."""
+
+    media: MediaRoot
+    _kept: OrderedDict[tuple[object, ...], Talk] = field(default_factory=OrderedDict)
+
+    async def around(self, conn: Connection, recording: RecordingRow, span: Span) -> Talk:
+        """The words, waveform and faces near a quote, enough for its edits and for what is made of it."""
+        start = max(0, span.start_ms - MARGIN_MS) // _STEP_MS * _STEP_MS
+        reach = Span(start_ms=start, end_ms=-(-(span.end_ms + MARGIN_MS) // _STEP_MS) * _STEP_MS)
+        heard = _peaks(self.media, recording).exists()
+        key = (recording.id, recording.words_version, reach.start_ms, reach.end_ms, heard)
+        if key not in self._kept:
+            rows = await transcripts.sentences_in(conn, recording.id, reach)
+            self._kept[key] = _talk(recording, rows, self.media)
+        self._kept.move_to_end(key)
+        while len(self._kept) > _KEPT:
+            self._kept.popitem(last=False)
+        near = Span(start_ms=max(0, span.start_ms - FACES_MARGIN_MS), end_ms=span.end_ms + FACES_MARGIN_MS)
+        return self._kept[key].with_faces(await pictures.faces_in(conn, recording.id, near))
+
+
+async def talk_to_read(conn: Connection, recording: RecordingRow, span: Span) -> Talk:
+    """The sentences that a quote reaches into: enough to list it and to read it."""
+    rows = await transcripts.sentences_in(conn, recording.id, span)
+    return Talk(
+        words=transcripts.words_of(rows), sentences=transcripts.bounds_of(rows), duration_ms=recording.duration_ms
+    )
 
 
 async def talk_of_words(conn: Connection, recording: RecordingRow, media: MediaRoot, *chosen: int) -> Talk:
@@ -37,26 +67,26 @@ async def talk_of_words(conn: Connection, recording: RecordingRow, media: MediaR
     if not rows:
         raise EditRefused("Those words are not in this recording.")
     seen = Span(start_ms=rows[0].starts_ms[0], end_ms=max(rows[-1].ends_ms[-1], rows[0].starts_ms[0] + 1))
-    return await _talk(conn, recording, rows, seen, media)
+    return _talk(recording, rows, media).with_faces(await pictures.faces_in(conn, recording.id, seen))
 
 
-async def _talk(
-    conn: Connection, recording: RecordingRow, rows: Sequence[SentenceRow], seen: Span, media: MediaRoot | None
-) -> Talk:
+def _talk(recording: RecordingRow, rows: Sequence[SentenceRow], media: MediaRoot) -> Talk:
     words = transcripts.words_of(rows)
     return Talk(
         words=words,
         sentences=transcripts.bounds_of(rows),
         duration_ms=recording.duration_ms,
-        faces=await pictures.faces_in(conn, recording.id, seen),
-        levels=_levels(media, recording, words[0].start_ms, words[-1].end_ms) if media and words else Levels(),
+        levels=_levels(_peaks(media, recording), words[0].start_ms, words[-1].end_ms) if words else Levels(),
         language=language(LANGUAGE),
     )
 
 
-def _levels(media: MediaRoot, recording: RecordingRow, start_ms: int, end_ms: int) -> Levels:
+def _peaks(media: MediaRoot, recording: RecordingRow) -> Path:
+    return media.derived(recording.content, peaks_name(ZOOMS_MS[0]))
+
+
+def _levels(peaks: Path, start_ms: int, end_ms: int) -> Levels:
     """The waveform of a stretch, and of a little beyond; none where the recording has not been listened to."""
-    peaks = media.derived(recording.content, peaks_name(ZOOMS_MS[0]))
     first = max(0, start_ms // LEVEL_MS - 100)
     try:
         with peaks.open("rb") as levels:
@@ -64,7 +94,3 @@ def _levels(media: MediaRoot, recording: RecordingRow, start_ms: int, end_ms: in
             return Levels(from_ms=first * LEVEL_MS, values=levels.read(end_ms // LEVEL_MS + 300 - first))
     except FileNotFoundError:
         return Levels()
-
-
-def _around(span: Span, margin_ms: int) -> Span:
-    return Span(start_ms=max(0, span.start_ms - margin_ms), end_ms=span.end_ms + margin_ms)

@@ -427,7 +427,7 @@ class UnfairView(Unfair):
 
 
 class CutView(BaseModel):
-    """What is heard of a quote: its words, joins and pauses, and what is unfair about it."""
+    """What is heard of a quote: its words, joins and pauses."""
 
     kept: list[Span]
     kept_words: list[int]
@@ -435,7 +435,6 @@ class CutView(BaseModel):
     length_ms: int
     joins: list[Join]
     pauses: list[Pause]
-    unfair: list[UnfairView]
 
 
 class LimitMarks(BaseModel):
@@ -445,23 +444,35 @@ class LimitMarks(BaseModel):
     kept_ms: int | None
 
 
-class VersionView(BaseModel):
-    """A version resolved: what it is, its captions as a script, and what is wrong with it.
-
-    `cut` is None where it is cut as the base is.
-    """
+class VersionCut(BaseModel):
+    """How a version is cut, and how long it runs. `cut` is None where it is cut as the base is."""
 
     destination: str
     cut: CutView | None
     length_ms: int
     limit: LimitMarks
+
+
+class VersionView(BaseModel):
+    """A version resolved: what it is, its captions as a script, what is unfair about its cut, and all that is wrong
+    with it."""
+
+    destination: str
     assembly: Assembly
     script: str
+    unfair: list[UnfairView]
     findings: list[Finding]
 
 
+class ResolvedView(BaseModel):
+    """The versions of a quote as they were resolved at a revision."""
+
+    revision: int
+    versions: list[VersionView]
+
+
 class QuoteView(BaseModel):
-    """A quote as the workbench shows it."""
+    """A quote as the workbench shows it at once after an edit; see `ResolvedView` for the rest."""
 
     id: int
     recording_id: int
@@ -472,7 +483,7 @@ class QuoteView(BaseModel):
     cut: CutView
     """As all versions are cut that are not cut otherwise."""
     gauges: list[Gauge]
-    versions: list[VersionView]
+    versions: list[VersionCut]
     undo_said: str | None
     redo_said: str | None
     part_of: int | None

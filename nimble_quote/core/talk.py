@@ -2,7 +2,7 @@
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from nimble_quote.core.framing.placement import FaceSample
@@ -38,6 +38,13 @@ class Talk:
     sentences: Sequence[Sentence] = ()
     levels: Levels = Levels()
     language: Language = NO_LANGUAGE
+
+    def with_faces(self, faces: Sequence[FaceSample]) -> "Talk":
+        """The same talk with other faces."""
+        seen = replace(self, faces=faces)
+        # The words are the same, so are their middles.
+        vars(seen)["_middles"] = self._middles
+        return seen
 
     def word(self, index: int) -> Word:
         """The word with this index. Raises `WordMissing` where the talk has no such word here."""

@@ -27,7 +27,7 @@ from tests.conftest import (
     wait_until_prepared,
     words_of,
 )
-from tests.helpers import edit, keep
+from tests.helpers import edit, keep, resolved
 from tests.truth import face_at, truth_of
 
 SECRET = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
@@ -111,13 +111,15 @@ def test_a_trial_shows_and_keeps_nothing(house: House, demo: int):
 def test_a_new_version_stands_on_the_speaker(house: House, demo: int):
     with house.client as client:
         quote = edit(client, keep(client, demo, SECRET), kind="add-version", destination="square-60").json()
+        versions = resolved(client, quote)
     span = quote["document"]["span"]
     drawn = [
         face_at(truth_of("keep-the-wick-short"), "Maren Tolley", at)
         for at in range(span["start_ms"], span["end_ms"], 200)
     ]
     middle = median(box[0] + box[2] / 2 for box in drawn if box) / 1920
-    for version in quote["versions"]:
+    assert len(versions) == 2
+    for version in versions:
         window = version["assembly"]["picture"]["window"]
         assert window["x"] < middle - 0.05
         assert window["x"] + window["width"] > middle + 0.05

@@ -223,7 +223,7 @@ def test_words_are_corrected_and_quotes_follow_but_for_what_they_say_themselves(
         assert [(piece["at"], piece["removed"], piece["added"][0]["words"][:2]) for piece in first["pieces"]] == [
             (0, 1, ["Phrase", "numeral"])]  # fmt: skip
         assert first["pieces"][0]["added"][0]["heard"] == ["Sentence", "number", None, None, None]
-        version = client.get(f"/api/quotes/{quote}").json()["versions"][0]
+        version = client.get(f"/api/quotes/{quote}/versions").json()["versions"][0]
         assert "Phrase" in version["script"], "the quote follows the correction"
         assert "NUMBER" in version["script"], "but for what it says itself"
         assert "numeral" not in version["script"]

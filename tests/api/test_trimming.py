@@ -16,7 +16,7 @@ from nimble_quote.core.assembly import assemble
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import new_quote
 from tests.conftest import House
-from tests.helpers import edit, keep
+from tests.helpers import edit, keep, resolved
 from tests.talks import HD, talk_of
 
 LONG = (
@@ -94,7 +94,7 @@ def test_a_passage_is_split_in_parts_that_know_their_whole(house: House, quote: 
         second = client.get(f"/api/quotes/{made[1]['id']}").json()
         assert second["part_of"] == quote["id"]
         assert second["document"]["title"].endswith(f"(2 of {len(made)})")
-        assert "The scissors" in second["versions"][0]["script"]
+        assert "The scissors" in resolved(client, second)[0]["script"]
         assert second["gauges"][1]["fit"] == "fits"
         too_many = client.post(f"/api/quotes/{quote['id']}/split", json={"destination": "tall-30", "count": 2})
         assert (too_many.status_code, too_many.json()["kind"]) == (422, "CannotSplit")
@@ -151,15 +151,17 @@ def test_an_unfair_cut_is_noted_until_it_is_accepted_with_a_reason(house: House,
         quote = keep(client, demo, FORTY)
         words = quote["cut"]["kept_words"]
         cut = edit(client, quote, kind="strike-words", first=words[-3], last=words[-1]).json()
-        (note,) = [one for one in cut["cut"]["unfair"] if one["rule"] == "correction"]
+        (seen,) = resolved(client, cut)
+        (note,) = [one for one in seen["unfair"] if one["rule"] == "correction"]
         assert "fourteen" in note["says"]
-        assert any(found["check"] == "fairness" for found in cut["versions"][0]["findings"])
+        assert any(found["check"] == "fairness" for found in seen["findings"])
         told = edit(
             client, cut, kind="accept-note", what=note["id"], reason="He says fourteen in the next sentence."
         ).json()
-        (accepted,) = [one for one in told["cut"]["unfair"] if one["id"] == note["id"]]
+        (now,) = resolved(client, told)
+        (accepted,) = [one for one in now["unfair"] if one["id"] == note["id"]]
         assert accepted["accepted"] == "He says fourteen in the next sentence."
-        assert not any(found["says"] == note["says"] for found in told["versions"][0]["findings"])
+        assert not any(found["says"] == note["says"] for found in now["findings"])
         assert "He says fourteen" in at(client, quote, "/history")[0]["said"]
 
 

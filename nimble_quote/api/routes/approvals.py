@@ -10,7 +10,7 @@ from fastapi.responses import HTMLResponse
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.place import TheConnection, TheHouse
-from nimble_quote.api.talks import talk_around
+from nimble_quote.api.talks import talk_to_read
 from nimble_quote.api.views import ApprovalView, AskedApproval
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.fairness import check_fairness
@@ -123,7 +123,7 @@ async def _speakers_page(conn: Connection, row: ApprovalRow, secret: str) -> str
 
 async def _sections(conn: Connection, recording: RecordingRow, document: QuoteDocument) -> list[Section]:
     """The base cut, and each version that is cut otherwise."""
-    talk = await talk_around(conn, recording, document.span)
+    talk = await talk_to_read(conn, recording, document.span)
     own = [one.destination for one in document.versions if not same_cut(document, one.destination)]
     as_base = [BUILT_IN[v.destination].name for v in document.versions if v.destination not in own]
     whole = [_section(document, talk, recording, None, ", ".join(as_base))] if as_base else []

@@ -6,9 +6,8 @@ from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints
 
 from nimble_quote.api.place import TheConnection, TheHouse, brief
-from nimble_quote.api.quoting import quote_view
-from nimble_quote.api.routes.workbench import Person, unchanged
-from nimble_quote.api.talks import talk_around
+from nimble_quote.api.routes.workbench import Person, seen, unchanged
+from nimble_quote.api.talks import talk_to_read
 from nimble_quote.api.views import ComparedPoints, QuoteBrief, QuoteView, RevisionView
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.kept import kept_words
@@ -85,9 +84,7 @@ async def go_to_point(quote_id: int, going: GoTo, conn: TheConnection, house: Th
     await unchanged(conn, quote_id, going.on_revision)
     await quotes.document_at(conn, quote_id, going.to)
     await quotes.go_to(conn, quote_id, going.to)
-    quote = await quotes.one(conn, quote_id)
-    recording = await recordings.one(conn, quote.recording_id)
-    return quote_view(quote, recording, await talk_around(conn, recording, quote.document.span))
+    return await seen(conn, house, quote_id)
 
 
 @router.get("/quotes/{quote_id}/history/compare")
@@ -106,7 +103,7 @@ async def compare_points(quote_id: int, a: int, b: int, conn: TheConnection) -> 
 
 
 async def _kept(conn: Connection, recording: RecordingRow, document: QuoteDocument) -> list[Word]:
-    return kept_words(document, await talk_around(conn, recording, document.span))
+    return kept_words(document, await talk_to_read(conn, recording, document.span))
 
 
 @router.post("/quotes/{quote_id}/copy", status_code=201)
@@ -118,4 +115,4 @@ async def copy_quote(quote_id: int, copying: Copying, conn: TheConnection) -> Qu
     document = quote.document.model_copy(update={"title": title})
     said = f"Copied from “{quote.document.title}”"
     made = await quotes.keep(conn, recording.id, document, said, by=copying.by, copied_from=quote_id)
-    return brief(await quotes.one(conn, made), recording, await talk_around(conn, recording, document.span))
+    return brief(await quotes.one(conn, made), recording, await talk_to_read(conn, recording, document.span))

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from nimble_quote.api.place import House, TheConnection, TheHouse
 from nimble_quote.api.shortlist import DEFAULT_LIMITS, Scope, judged, scoped, slip_view, spoken_lines, written_slips
-from nimble_quote.api.talks import talk_around
+from nimble_quote.api.talks import talk_to_read
 from nimble_quote.api.views import ComparedQuote, ReadBack, ShortlistView, SlipView, WeekPost
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.destinations import BUILT_IN, Destination
@@ -128,7 +128,7 @@ async def compare_quotes(a: int, b: int, conn: TheConnection) -> list[ComparedQu
     for quote_id in (a, b):
         quote = await quotes.one(conn, quote_id)
         recording = await recordings.one(conn, quote.recording_id)
-        words = kept_words(quote.document, await talk_around(conn, recording, quote.document.span))
+        words = kept_words(quote.document, await talk_to_read(conn, recording, quote.document.span))
         told.append((quote_id, await spoken_lines(conn, recording.id, words)))
     texts = [[word for line in lines for word in line.words] for _, lines in told]
     known = await search.lexemes(conn, {word for text in texts for word in text})

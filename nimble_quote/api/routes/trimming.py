@@ -8,7 +8,6 @@ from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.place import House, TheConnection, TheHouse, brief
-from nimble_quote.api.talks import talk_around
 from nimble_quote.api.views import LoupeView, PlanView, QuoteBrief
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.cutting.edges import quiet_points
@@ -138,7 +137,7 @@ async def look_closely(
 async def _loaded(conn: Connection, house: House, quote_id: int) -> tuple[QuoteRow, RecordingRow, Talk]:
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    return quote, recording, await talk_around(conn, recording, quote.document.span, house.media)
+    return quote, recording, await house.talks.around(conn, recording, quote.document.span)
 
 
 def _sound(house: House, recording: RecordingRow) -> Path:

@@ -1,15 +1,15 @@
 """The workbench: one quote, its edits, undo and redo, and making its versions."""
 
+import asyncio
 from typing import Annotated
 
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter
 
-from nimble_quote.api.place import TheConnection, TheHouse
-from nimble_quote.api.quoting import quote_view, version_view
+from nimble_quote.api.place import House, TheConnection, TheHouse
+from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
-from nimble_quote.api.talks import talk_around
-from nimble_quote.api.views import Catalogue, ExportView, QuoteView, VersionView
+from nimble_quote.api.views import Catalogue, ExportView, QuoteView, ResolvedView, VersionView
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.captions.styles import STYLES
 from nimble_quote.core.destinations import BUILT_IN
@@ -61,9 +61,19 @@ async def get_catalogue() -> Catalogue:
 
 
 @router.get("/quotes/{quote_id}")
-async def get_quote(quote_id: int, conn: TheConnection) -> QuoteView:
-    """A quote with its versions resolved."""
-    return await _view(conn, quote_id)
+async def get_quote(quote_id: int, conn: TheConnection, house: TheHouse) -> QuoteView:
+    """A quote: how it is cut, and how long its versions run."""
+    return await seen(conn, house, quote_id)
+
+
+@router.get("/quotes/{quote_id}/versions")
+async def get_versions(quote_id: int, conn: TheConnection, house: TheHouse) -> ResolvedView:
+    """The versions of a quote resolved and checked: what they look like, and what is wrong with them."""
+    quote = await quotes.one(conn, quote_id)
+    recording = await recordings.one(conn, quote.recording_id)
+    talk = await house.talks.around(conn, recording, quote.document.span)
+    # In a thread of its own: the next edit is not to wait for what the last one looks like.
+    return await asyncio.to_thread(resolved_view, quote, recording, talk)
 
 
 @router.post("/quotes/{quote_id}/edits")
@@ -73,7 +83,7 @@ async def edit_quote(quote_id: int, change: Change, conn: TheConnection, house: 
     quote = await quotes.one(conn, quote_id, lock=True)
     meanwhile = await _meanwhile(conn, quote, change)
     recording = await recordings.one(conn, quote.recording_id)
-    talk = await talk_around(conn, recording, quote.document.span, house.media)
+    talk = await house.talks.around(conn, recording, quote.document.span)
     document = apply_edit(quote.document, change.edit, talk)
     if document != quote.document:
         said = describe_edit(quote.document, change.edit, talk)
@@ -97,7 +107,7 @@ async def try_edit(quote_id: int, trial: Trial, conn: TheConnection, house: TheH
     """A version as it would be after an edit, which is not made: what a drag shows while it goes on."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    talk = await talk_around(conn, recording, quote.document.span, house.media)
+    talk = await house.talks.around(conn, recording, quote.document.span)
     document = apply_edit(quote.document, trial.edit, talk)
     if document.version(trial.destination) is None:
         raise EditRefused("This quote has no version for that destination.")
@@ -105,41 +115,43 @@ async def try_edit(quote_id: int, trial: Trial, conn: TheConnection, house: TheH
 
 
 @router.post("/quotes/{quote_id}/undo")
-async def undo(quote_id: int, step: Step, conn: TheConnection) -> QuoteView:
+async def undo(quote_id: int, step: Step, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Takes the last edit back."""
     await unchanged(conn, quote_id, step.on_revision)
     await quotes.undo(conn, quote_id)
-    return await _view(conn, quote_id)
+    return await seen(conn, house, quote_id)
 
 
 @router.post("/quotes/{quote_id}/redo")
-async def redo(quote_id: int, step: Step, conn: TheConnection) -> QuoteView:
+async def redo(quote_id: int, step: Step, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Makes the edit again that was last taken back."""
     await unchanged(conn, quote_id, step.on_revision)
     await quotes.redo(conn, quote_id)
-    return await _view(conn, quote_id)
+    return await seen(conn, house, quote_id)
 
 
 @router.post("/quotes/{quote_id}/remove")
-async def remove_quote(quote_id: int, conn: TheConnection) -> QuoteView:
+async def remove_quote(quote_id: int, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Takes a quote off the lists."""
     await quotes.set_removed(conn, quote_id, True)
-    return await _view(conn, quote_id)
+    return await seen(conn, house, quote_id)
 
 
 @router.post("/quotes/{quote_id}/restore")
-async def restore_quote(quote_id: int, conn: TheConnection) -> QuoteView:
+async def restore_quote(quote_id: int, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Puts a removed quote back on the lists."""
     await quotes.set_removed(conn, quote_id, False)
-    return await _view(conn, quote_id)
+    return await seen(conn, house, quote_id)
 
 
 @router.post("/quotes/{quote_id}/exports", status_code=201)
-async def export_versions(quote_id: int, request: ExportRequest, conn: TheConnection) -> list[ExportView]:
+async def export_versions(
+    quote_id: int, request: ExportRequest, conn: TheConnection, house: TheHouse
+) -> list[ExportView]:
     """Queues the versions of a quote to be made; one that is being made already is left as it is."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    talk = await talk_around(conn, recording, quote.document.span)
+    talk = await house.talks.around(conn, recording, quote.document.span)
     wanted = request.destinations or [version.destination for version in quote.document.versions]
     made = []
     for destination in wanted:
@@ -161,7 +173,8 @@ async def unchanged(conn: Connection, quote_id: int, on_revision: int) -> QuoteR
     return quote
 
 
-async def _view(conn: Connection, quote_id: int) -> QuoteView:
+async def seen(conn: Connection, house: House, quote_id: int) -> QuoteView:
+    """A quote as it is now."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    return quote_view(quote, recording, await talk_around(conn, recording, quote.document.span))
+    return quote_view(quote, recording, await house.talks.around(conn, recording, quote.document.span))

@@ -11,6 +11,7 @@ so that what is changed in the base later reaches every version.
 """
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
@@ -28,7 +29,13 @@ def struck_spans(document: QuoteDocument, destination: str | None = None) -> tup
 
 def kept_spans(document: QuoteDocument, destination: str | None = None) -> tuple[Span, ...]:
     """The stretches of source that are heard, in order."""
-    return without(document.span, struck_spans(document, destination))
+    return _kept(document.span, struck_spans(document, destination))
+
+
+@lru_cache(maxsize=64)
+def _kept(span: Span, struck: tuple[Span, ...]) -> tuple[Span, ...]:
+    # One look at a quote asks a dozen times for the same.
+    return without(span, struck)
 
 
 def heard_spans(document: QuoteDocument, destination: str | None = None) -> tuple[Span, ...]:

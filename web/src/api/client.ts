@@ -18,6 +18,7 @@ export type Picture = Schemas['PictureView'];
 export type QuoteBrief = Schemas['QuoteBrief'];
 export type Quote = Schemas['QuoteView'];
 export type Version = Schemas['VersionView'];
+export type Resolved = Schemas['ResolvedView'];
 export type Cut = Schemas['CutView'];
 export type Pause = Schemas['Pause'];
 export type Join = Schemas['Join'];

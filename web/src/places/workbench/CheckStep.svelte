@@ -13,7 +13,7 @@
 
 	let { bench, onexport }: { bench: Bench; onexport: () => void } = $props();
 
-	const versions = $derived(bench.quote!.versions);
+	const versions = $derived(bench.resolved!.versions);
 	/** What is wrong with every version alike is said once. */
 	const same = (one: Finding, other: Finding) => one.says === other.says && one.do === other.do;
 	const shared = $derived(
@@ -55,7 +55,7 @@
 				<h3>
 					{#if group.shape}
 						<button type="button" onclick={() => bench.show(group.destination)}>{group.shape.name}</button>
-						<span>{group.shape.width}×{group.shape.height} · {seconds(versions.find((one) => one.destination === group.shape?.id)?.length_ms ?? 0)} of {seconds(group.shape.limit_ms)}</span>
+						<span>{group.shape.width}×{group.shape.height} · {seconds(bench.quote!.versions.find((one) => one.destination === group.shape?.id)?.length_ms ?? 0)} of {seconds(group.shape.limit_ms)}</span>
 					{:else}Every version{/if}
 				</h3>
 				{#if group.findings.length === 0}

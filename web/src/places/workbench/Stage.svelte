@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { Snippet } from 'svelte';
+	import { house } from '$api/house.svelte';
 	import ShapeView from '$player/ShapeView.svelte';
 	import Transport from '$player/Transport.svelte';
 	import type { Bench } from './bench.svelte';
@@ -25,7 +26,7 @@
 			<button
 				type="button" role="tab" aria-selected={one.destination === version.destination}
 				onclick={() => bench.show(one.destination)}
-			>{one.assembly.destination.name}</button>
+			>{house.destination(one.destination)?.name}</button>
 		{/each}
 	</div>
 	<div class="room" bind:clientWidth={width} bind:clientHeight={height}>

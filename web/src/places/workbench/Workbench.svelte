@@ -110,7 +110,7 @@
 		</div>
 		<Gauges
 			gauges={bench.quote.gauges.filter((one) => bench.quote?.versions.some((version) => version.destination === one.destination) || step === 'trim')}
-			lengthMs={bench.version.length_ms} inUse={bench.quote.versions.map((one) => one.destination)}
+			lengthMs={bench.lengthMs} inUse={bench.quote.versions.map((one) => one.destination)}
 		/>
 	</div>
 {:else}

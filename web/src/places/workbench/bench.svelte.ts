@@ -1,13 +1,20 @@
 /** One quote in work: what the server says it is, and the edits that change it. */
-import { api, ask, cutSoundUrl, mediaUrl, Problem, type Cut, type Edit, type Quote, type Recording, type Version } from '$api/client';
+import { api, ask, cutSoundUrl, mediaUrl, Problem, type Cut, type Edit, type Quote, type Recording, type Resolved, type Version } from '$api/client';
 import { house } from '$api/house.svelte';
 import { WordSelection } from '$page/selection.svelte';
 import { lastBy, readTalk, wordAt, type Talk } from '$page/talk';
 import { Player } from '$player/player.svelte';
 import { stretchesOf, wholeTalk } from '$player/stretches';
 
+/** Edits that follow one another faster than this are looked at closely once they pause for so long. */
+const HASTY_MS = 1000;
+const PAUSE_MS = 150;
+
 export class Bench {
+	/** What it is: shown at once after an edit. */
 	quote = $state.raw<Quote | null>(null);
+	/** What its versions look like, and what is wrong with them: follows a moment later. */
+	resolved = $state.raw<Resolved | null>(null);
 	recording = $state.raw<Recording | null>(null);
 	talk = $state.raw<Talk | null>(null);
 	peaks = $state.raw<Uint8Array | null>(null);
@@ -26,24 +33,31 @@ export class Bench {
 	#trying = false;
 	#waiting: Edit | null = null;
 	#trials = 0;
+	/** The trial that was made an edit: shown until that edit has been looked at closely. */
+	#settled: Version | null = null;
+	#looking: Promise<unknown> = Promise.resolve();
+	#closer: ReturnType<typeof setTimeout> | undefined;
+	#editedAt = -Infinity;
 	#soon: ReturnType<typeof setTimeout> | undefined;
 
 	constructor(readonly id: number) {}
 
 	version = $derived.by((): Version | null => {
-		if (this.trial?.destination === this.shown) return this.trial;
-		return this.quote?.versions.find((one) => one.destination === this.shown) ?? this.quote?.versions[0] ?? null;
+		return this.trial?.destination === this.shown ? this.trial : this.#shownResolved;
 	});
+	#shownResolved = $derived(this.resolved?.versions.find((one) => one.destination === this.shown) ?? this.resolved?.versions[0] ?? null);
 	/** Whether cutting concerns all versions, or only the one on the stage. */
 	ownCut = $state(false);
 	/** What is heard of the version on the stage. */
 	cut = $derived.by((): Cut | null => this.#shownVersion?.cut ?? this.quote?.cut ?? null);
 	#shownVersion = $derived(this.quote?.versions.find((one) => one.destination === this.shown) ?? null);
+	unfair = $derived(this.version?.unfair ?? []);
+	lengthMs = $derived(this.#shownVersion?.length_ms ?? this.quote?.cut.length_ms ?? 0);
 	#kept = $derived(new Set(this.cut?.kept_words));
 	#struck = $derived(new Set(this.cut?.struck_words));
 	/** Where the limit of the version on the stage falls on the page. */
 	limit = $derived(this.#shownVersion?.limit ?? null);
-	findings = $derived(this.quote?.versions.flatMap((one) => one.findings) ?? []);
+	findings = $derived(this.resolved?.versions.flatMap((one) => one.findings) ?? []);
 
 	/** The word being said. In the air before a word after a join, the word before it in the recording is a struck one. */
 	get spoken(): number {
@@ -80,7 +94,7 @@ export class Bench {
 	};
 
 	async load(): Promise<void> {
-		const quote = await ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id: this.id } } }));
+		const [quote, resolved] = await Promise.all([this.#asked(), this.#resolved()]);
 		const params = { path: { recording_id: quote.recording_id } };
 		const [recording, transcript] = await Promise.all([
 			ask(api.GET('/api/recordings/{recording_id}', { params })),
@@ -89,7 +103,9 @@ export class Bench {
 		this.recording = recording;
 		this.talk = readTalk(transcript.sentences);
 		this.player = new Player(mediaUrl(quote.recording_id));
+		this.resolved = resolved;
 		this.#take(quote);
+		this.#play();
 		this.player.seekOut(0);
 		const peaks = await fetch(`/api/recordings/${quote.recording_id}/peaks`);
 		if (peaks.ok) this.peaks = new Uint8Array(await peaks.arrayBuffer());
@@ -97,6 +113,7 @@ export class Bench {
 
 	close(): void {
 		clearTimeout(this.#soon);
+		clearTimeout(this.#closer);
 		this.player?.close();
 	}
 
@@ -164,7 +181,7 @@ export class Bench {
 	/** Looks whether somebody else changed the quote, and shows what they made of it. */
 	lookAgain(): Promise<boolean> {
 		return this.#inLine(async (quote) => {
-			const now = await ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id: this.id } } }));
+			const now = await this.#asked();
 			if (now.revision !== quote.revision) house.tell('good', `Changed elsewhere: ${now.undo_said ?? 'gone back to the start'}.`);
 			return now.revision === quote.revision ? quote : now;
 		});
@@ -210,15 +227,18 @@ export class Bench {
 			house.saving++;
 			try {
 				this.#take(await change(this.quote));
+				this.#settled = this.trial;
 				return true;
 			} catch (refused) {
+				this.trial = null;
 				if (!(refused instanceof Problem)) throw refused;
 				house.tell('bad', refused.message);
 				if (refused.status === 409) await this.#reload();
 				return false;
 			} finally {
 				house.saving--;
-				this.endTrial();
+				this.#trials++;
+				this.#waiting = null;
 			}
 		});
 		this.#line = done.catch(() => undefined);
@@ -226,18 +246,47 @@ export class Bench {
 	}
 
 	async #reload(): Promise<void> {
-		this.#take(await ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id: this.id } } })));
+		this.#take(await this.#asked());
+	}
+
+	#asked(): Promise<Quote> {
+		return ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id: this.id } } }));
+	}
+
+	#resolved(): Promise<Resolved> {
+		return ask(api.GET('/api/quotes/{quote_id}/versions', { params: { path: { quote_id: this.id } } }));
 	}
 
 	#take(quote: Quote): void {
 		this.quote = quote;
 		if (quote.merged.length) house.tell('good', `Changed elsewhere meanwhile, and kept: ${quote.merged.join('; ')}.`);
 		if (!quote.versions.some((one) => one.destination === this.shown)) this.shown = quote.versions[0]?.destination ?? '';
+		const hasty = performance.now() - this.#editedAt < HASTY_MS;
+		this.#editedAt = performance.now();
+		clearTimeout(this.#closer);
+		this.#closer = setTimeout(
+			() => {
+				const done = this.#looking.then(() => this.#lookCloser());
+				this.#looking = done.catch(() => undefined);
+			},
+			hasty ? PAUSE_MS : 0
+		);
+	}
+
+	async #lookCloser(): Promise<void> {
+		const settled = this.#settled;
+		try {
+			if (this.resolved?.revision !== this.quote?.revision) this.resolved = await this.#resolved();
+		} catch (refused) {
+			if (!(refused instanceof Problem)) throw refused;
+			house.tell('bad', refused.message);
+		}
+		if (this.trial === settled) this.trial = null;
 		this.#play();
 	}
 
 	#play(): void {
-		const version = this.#shownVersion ?? this.quote?.versions[0];
+		const version = this.#shownResolved;
 		if (!version || !this.recording || !this.player) return;
 		this.player.set(this.asSaid ? wholeTalk(this.recording.duration_ms) : stretchesOf(version.assembly));
 		clearTimeout(this.#soon);
@@ -246,7 +295,7 @@ export class Bench {
 			return;
 		}
 		// The sound of an older cut must not go on; that of the new one is asked for once edits pause.
-		const address = cutSoundUrl(this.id, version.destination, this.quote!.revision);
+		const address = cutSoundUrl(this.id, version.destination, this.resolved!.revision);
 		if (this.player.hears(address)) return;
 		this.player.hear(null);
 		this.#soon = setTimeout(() => this.player?.hear(address), 150);

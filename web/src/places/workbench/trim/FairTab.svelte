@@ -10,7 +10,7 @@
 
 	let { trim, ongo }: { trim: Trim; ongo: (word: number) => void } = $props();
 	const bench = $derived(trim.bench);
-	const found = $derived(bench.cut?.unfair ?? []);
+	const found = $derived(bench.unfair);
 	const open = $derived(found.filter((one) => one.accepted === null));
 	let accepting = $state<string | null>(null);
 	let reason = $state('');

@@ -20,7 +20,7 @@
 	const quote = $derived(bench.quote!);
 	const span = $derived(quote.document.span);
 	const name = $derived(house.destination(bench.shown)?.name ?? '');
-	const notes = $derived(bench.cut?.unfair.filter((one) => one.accepted === null).length ?? 0);
+	const notes = $derived(bench.unfair.filter((one) => one.accepted === null).length);
 	const over = $derived((quote.gauges.find((one) => one.destination === bench.shown)?.over_ms ?? 0) > 0);
 
 	/** The pauses to show, but for those that the page shows as space between sentences as they were said. */

@@ -38,7 +38,7 @@ export class Trim {
 		if (this.tab === 'cut' && this.rule?.name !== 'pauses') for (const one of this.found) if (!this.but.has(one.id)) add(one.first, one.last);
 		return words;
 	});
-	#unfair = $derived.by(() => new Set(this.bench.cut?.unfair.filter((one) => one.accepted === null).flatMap((one) => [one.first, one.last])));
+	#unfair = $derived.by(() => new Set(this.bench.unfair.filter((one) => one.accepted === null).flatMap((one) => [one.first, one.last])));
 
 	look = (word: number): string => {
 		let said = this.bench.look(word);
