@@ -222,6 +222,7 @@ def test_history_goes_back_and_forth_and_compares(desk: Page, house: House, secr
     expect(history).to_contain_text("Struck “You”")
     expect(history).to_contain_text("Ada, ")
     history.get_by_role("button", name="Name").first.click()
+    expect(history.get_by_role("textbox", name="Name of this point")).to_be_focused()
     page.keyboard.type("Without you")
     page.keyboard.press("Enter")
     expect(history.locator("b")).to_have_text("Without you")

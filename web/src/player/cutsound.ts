@@ -2,6 +2,10 @@
  * The sound of a cut, made by the server as the clip's will be, and played as one piece: no join of it can stutter,
  * and looping runs from the end straight to the start. While it plays, its clock is the time.
  */
+
+/** So long nothing else must be wanted before a sound is loaded that nobody plays yet. */
+const QUIET_MS = 700;
+
 export class CutSound {
 	#context: AudioContext | null = null;
 	#buffer: AudioBuffer | null = null;
@@ -13,6 +17,7 @@ export class CutSound {
 	#began = 0;
 	#looping = false;
 	#fetching: AbortController | null = null;
+	#soon: ReturnType<typeof setTimeout> | undefined;
 	readonly #onready: () => void;
 
 	/** `onready` is called when the sound that was asked for last can be played. */
@@ -43,11 +48,19 @@ export class CutSound {
 		return (this.#buffer?.duration ?? 0) * 1000;
 	}
 
-	/** Loads the sound at an address, instead of what was loaded or asked for before. */
-	async load(address: string): Promise<void> {
+	/** Names the sound to be played, instead of any before. It is loaded when it is played, or after a while. */
+	want(address: string): void {
 		if (address === this.#wanted) return;
 		this.forget();
 		this.#wanted = address;
+		this.#soon = setTimeout(() => void this.load(), QUIET_MS);
+	}
+
+	/** Loads the sound that is wanted, where that has not begun. */
+	async load(): Promise<void> {
+		const address = this.#wanted;
+		if (!address || this.#fetching) return;
+		clearTimeout(this.#soon);
 		this.#fetching = new AbortController();
 		try {
 			const answer = await fetch(address, { signal: this.#fetching.signal });
@@ -88,7 +101,9 @@ export class CutSound {
 	/** Gives up the sound there is, and the one that is on its way. */
 	forget(): void {
 		this.stop();
+		clearTimeout(this.#soon);
 		this.#fetching?.abort();
+		this.#fetching = null;
 		this.#buffer = null;
 		this.#wanted = null;
 	}

@@ -99,17 +99,14 @@ export class Player {
 		this.#draw();
 	}
 
-	/** Whether the sound at an address is heard, or asked for. */
-	hears(address: string): boolean {
-		return this.#sound.wanted === address;
-	}
-
-	/** The sound of all that is played, as one: from where it is to be had; none where the elements' own is heard. */
+	/** The sound of all that is played, as one: from where it is to be had; none where the elements' own is heard. That
+	 * of an older cut does not go on. */
 	hear(address: string | null): void {
 		if (address === this.#sound.wanted) return;
 		if (this.#sound.playing) this.#giveBack();
-		if (address) void this.#sound.load(address);
-		else this.#sound.forget();
+		if (!address) this.#sound.forget();
+		else this.#sound.want(address);
+		if (address && this.playing) void this.#sound.load();
 	}
 
 	seekOut(ms: number): void {
@@ -141,6 +138,7 @@ export class Player {
 		this.video.playbackRate = this.#rate();
 		void this.video.play().catch(() => this.pause());
 		this.#cueNext();
+		void this.#sound.load();
 		this.#takeOver();
 		this.#tick();
 	}

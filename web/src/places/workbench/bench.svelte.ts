@@ -38,7 +38,6 @@ export class Bench {
 	#looking: Promise<unknown> = Promise.resolve();
 	#closer: ReturnType<typeof setTimeout> | undefined;
 	#editedAt = -Infinity;
-	#soon: ReturnType<typeof setTimeout> | undefined;
 
 	constructor(readonly id: number) {}
 
@@ -112,7 +111,6 @@ export class Bench {
 	}
 
 	close(): void {
-		clearTimeout(this.#soon);
 		clearTimeout(this.#closer);
 		this.player?.close();
 	}
@@ -289,15 +287,7 @@ export class Bench {
 		const version = this.#shownResolved;
 		if (!version || !this.recording || !this.player) return;
 		this.player.set(this.asSaid ? wholeTalk(this.recording.duration_ms) : stretchesOf(version.assembly));
-		clearTimeout(this.#soon);
-		if (this.asSaid || !this.recording.audio_codec) {
-			this.player.hear(null);
-			return;
-		}
-		// The sound of an older cut must not go on; that of the new one is asked for once edits pause.
-		const address = cutSoundUrl(this.id, version.destination, this.resolved!.revision);
-		if (this.player.hears(address)) return;
-		this.player.hear(null);
-		this.#soon = setTimeout(() => this.player?.hear(address), 150);
+		const heard = !this.asSaid && this.recording.audio_codec;
+		this.player.hear(heard ? cutSoundUrl(this.id, version.destination, this.resolved!.revision) : null);
 	}
 }
