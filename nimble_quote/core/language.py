@@ -86,6 +86,10 @@ class Language(Frozen):
     def _by_last(self) -> dict[str, dict[str, tuple[Phrase, ...]]]:
         return {name: _by_end(value, -1) for name, value in self if isinstance(value, tuple)}
 
+    def may_open(self, word: str, of: str) -> bool:
+        """Whether an entry of a word list begins with a word."""
+        return word in self._by_first[of]
+
     def opening(self, words: Sequence[str], of: str) -> str | None:
         """The entry of a word list that some words begin with."""
         entries = self._by_first[of].get(words[0], ()) if words else ()

@@ -143,13 +143,14 @@ def _clauses(words: Sequence[Token], language: Language) -> list[tuple[int, int]
 
 def _phrases(words: Sequence[Token], language: Language, of: str) -> Iterator[tuple[int, int]]:
     """The places, half-open, of the entries of a word list."""
-    said, at = [one.bare for one in words], 0
-    while at < len(said):
-        found = language.opening(said[at : at + _LONGEST_PHRASE], of)
-        length = len(found.split()) if found else 0
-        if length:
-            yield at, at + length
-        at += max(1, length)
+    end = 0
+    for at, one in enumerate(words):
+        if at < end or not language.may_open(one.bare, of):
+            continue
+        found = language.opening([token.bare for token in words[at : at + _LONGEST_PHRASE]], of)
+        if found:
+            end = at + len(found.split())
+            yield at, end
 
 
 def _clause_of(clauses: Sequence[tuple[int, int]], place: int) -> tuple[int, int]:
@@ -240,17 +241,14 @@ def _attributions(words: Sequence[Token], language: Language) -> Iterator[tuple[
     """Set phrases, and somebody else with a word of saying: "the old men say"."""
     known = list(_phrases(words, language, "attributions"))
     yield from known
+    start = 0
     for at, one in enumerate(words):
-        start = max([end for end in range(at) if words[end].word.text[-1] in _CLAUSE_ENDS], default=-1) + 1
-        who = [token.bare for token in words[start:at]]
-        alone = all(not a <= at < b for a, b in known)
-        if (
-            one.bare in language.saying
-            and 0 < len(who) <= _LONGEST_SPEAKER
-            and alone
-            and who[0] not in language.oneself
-        ):
-            yield start, at + 1
+        if one.bare in language.saying and 0 < at - start <= _LONGEST_SPEAKER:
+            alone = all(not a <= at < b for a, b in known)
+            if alone and words[start].bare not in language.oneself:
+                yield start, at + 1
+        if one.word.text[-1] in _CLAUSE_ENDS:
+            start = at + 1
 
 
 def _dropped_phrase(
