@@ -73,16 +73,21 @@ async def run_with_progress(
                 await progress(min(1.0, int(value) / 1000 / max(1.0, length_ms)))
 
 
-async def blocks(command: list[str], size: int) -> AsyncIterator[bytes]:
+@asynccontextmanager
+async def blocks(command: list[str], size: int) -> AsyncIterator[AsyncIterator[bytes]]:
     """What a command writes, in blocks of `size` bytes (the last may be shorter). Raises where it fails."""
     async with running(command, limit=max(size, 1 << 16)) as (out, _):
-        while True:
-            try:
-                yield await out.readexactly(size)
-            except asyncio.IncompleteReadError as last:
-                if last.partial:
-                    yield last.partial
-                break
+        yield _blocks(out, size)
+
+
+async def _blocks(out: asyncio.StreamReader, size: int) -> AsyncIterator[bytes]:
+    while True:
+        try:
+            yield await out.readexactly(size)
+        except asyncio.IncompleteReadError as last:
+            if last.partial:
+                yield last.partial
+            return
 
 
 async def ffprobe(path: Path, *options: str) -> dict[str, Any]:

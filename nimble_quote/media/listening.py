@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nimble_quote.core.timebase import Span, merged
-from nimble_quote.media.ffmpeg import GUARDS, Progress, blocks
+from nimble_quote.media.ffmpeg import GUARDS, Progress, blocks, run
 
 SOUND_RATE = 16_000
 """Samples a second that recognisers, aligners and detectors of speech work at."""
@@ -43,13 +43,14 @@ async def listen(source: Path, track: int, length_ms: int, folder: Path, progres
     peaks = bytearray()
     speech: list[Span] = []
     step = SOUND_RATE * ZOOMS_MS[0] // 1000
-    async for block in blocks(_command(source, track, folder), SOUND_RATE * _BLOCK_S * 2):
-        samples = np.frombuffer(block[: len(block) // 2 * 2], "<i2").astype(np.float32) / np.float32(32768)
-        at_ms = len(peaks) * ZOOMS_MS[0]
-        rows = np.pad(samples, (0, -len(samples) % step)).reshape(-1, step)
-        peaks += (np.sqrt(np.abs(rows).max(axis=1)) * 255).astype(np.uint8).tobytes()
-        speech += await asyncio.to_thread(speech_in, samples, at_ms)
-        await progress(min(1.0, at_ms / max(1, length_ms)))
+    async with blocks(_command(source, track, folder), SOUND_RATE * _BLOCK_S * 2) as parts:
+        async for block in parts:
+            samples = np.frombuffer(block[: len(block) // 2 * 2], "<i2").astype(np.float32) / np.float32(32768)
+            at_ms = len(peaks) * ZOOMS_MS[0]
+            rows = np.pad(samples, (0, -len(samples) % step)).reshape(-1, step)
+            peaks += (np.sqrt(np.abs(rows).max(axis=1)) * 255).astype(np.uint8).tobytes()
+            speech += await asyncio.to_thread(speech_in, samples, at_ms)
+            await progress(min(1.0, at_ms / max(1, length_ms)))
     finest = np.frombuffer(bytes(peaks), np.uint8)
     for zoom in ZOOMS_MS:
         each = zoom // ZOOMS_MS[0]
@@ -113,7 +114,7 @@ async def samples_of(sound: Path, span: Span) -> Samples:
         "ffmpeg", "-v", "error", "-nostdin", "-ss", f"{span.start_ms / 1000:.3f}", "-t", f"{span.length_ms / 1000:.3f}",
         *GUARDS, "-i", str(sound), "-map", "0:a:0", "-ac", "1", "-ar", str(SOUND_RATE), "-f", "s16le", "-",
     ]  # fmt: skip
-    raw = b"".join([block async for block in blocks(command, 1 << 20)])
+    raw, _ = await run(command)
     return np.frombuffer(raw[: len(raw) // 2 * 2], "<i2").astype(np.float32) / np.float32(32768)
 
 

@@ -10,7 +10,7 @@ from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.cutting.joins import SoundPiece
 from nimble_quote.core.cutting.mixing import SAMPLE_RATE, SAMPLES_MS, Samples, mix, reach_ms, with_faded_ends
 from nimble_quote.core.timebase import Span
-from nimble_quote.media.ffmpeg import GUARDS, blocks
+from nimble_quote.media.ffmpeg import GUARDS, blocks, run
 
 _CHANNELS = 2
 _BLOCK = SAMPLE_RATE * _CHANNELS * 4
@@ -44,7 +44,7 @@ async def hear_stretch(source: Path, track: int, span: Span) -> Samples:
     """The samples of a stretch of source; shorter where the source ends before."""
     early_ms = min(span.start_ms, _EARLY_MS)
     command = _decoding(source, track, span.start_ms - early_ms, span.end_ms)
-    samples = _samples(b"".join([block async for block in blocks(command, _BLOCK)]))
+    samples = _samples((await run(command))[0])
     return samples[early_ms * SAMPLES_MS : (early_ms + span.length_ms) * SAMPLES_MS]
 
 
@@ -73,33 +73,23 @@ async def _hear(pieces: Sequence[SoundPiece], source: Path, track: int) -> list[
     until_ms = max(end for _, end in reaches)
     heard: list[Samples] = [np.zeros(((end - start) * SAMPLES_MS, _CHANNELS), np.float32) for start, end in reaches]
     at = from_ms * SAMPLES_MS
-    async for block in blocks(_decoding(source, track, from_ms, until_ms), _BLOCK):
-        samples = _samples(block)
-        for (start_ms, _), into in zip(reaches, heard, strict=True):
-            start = start_ms * SAMPLES_MS
-            low, high = max(start, at), min(start + len(into), at + len(samples))
-            if low < high:
-                into[low - start : high - start] = samples[low - at : high - at]
-        at += len(samples)
+    async with blocks(_decoding(source, track, from_ms, until_ms), _BLOCK) as parts:
+        async for block in parts:
+            samples = _samples(block)
+            for (start_ms, _), into in zip(reaches, heard, strict=True):
+                start = start_ms * SAMPLES_MS
+                low, high = max(start, at), min(start + len(into), at + len(samples))
+                if low < high:
+                    into[low - start : high - start] = samples[low - at : high - at]
+            at += len(samples)
     return heard
 
 
 async def _at_speed(wav: Path, speed: float) -> Samples:
     command = [
-        "ffmpeg",
-        "-v",
-        "error",
-        "-nostdin",
-        *GUARDS,
-        "-i",
-        str(wav),
-        "-af",
-        f"atempo={speed:.4f}",
-        "-f",
-        "f32le",
-        "-",
-    ]
-    return _samples(b"".join([block async for block in blocks(command, _BLOCK)]))
+        "ffmpeg", "-v", "error", "-nostdin", *GUARDS, "-i", str(wav), "-af", f"atempo={speed:.4f}", "-f", "f32le", "-",
+    ]  # fmt: skip
+    return _samples((await run(command))[0])
 
 
 def _decoding(source: Path, track: int, from_ms: int, until_ms: int) -> list[str]:

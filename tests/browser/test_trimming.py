@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.conftest import House
+from tests.conftest import House, wait_for
 from tests.helpers import edit, keep
 
 SECRET = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
@@ -82,7 +82,7 @@ def test_the_cut_plays_as_one_sound_that_loops_end_to_start(desk: Page, house: H
     page = desk
     page.add_init_script(SPY)
     words = open_trim(page, house, secret)
-    with page.expect_response(re.compile("sound.wav")):
+    with page.expect_response(re.compile("sound.wav.*revision=2")):
         page.locator(f'[data-word="{words[8]}"]').click()
         page.keyboard.press("x")
     expect(page.locator(f'[data-word="{words[8]}"]')).to_have_class(re.compile("struck"))
@@ -90,7 +90,7 @@ def test_the_cut_plays_as_one_sound_that_loops_end_to_start(desk: Page, house: H
     page.keyboard.press("r")
     page.keyboard.press("Home")
     page.keyboard.press("Space")
-    page.wait_for_function("window.started.length > 0")
+    wait_for(lambda: page.evaluate("window.started.length > 0"), "the sound of the cut")
     start, length, looping = page.evaluate("window.started.at(-1)")
     assert start == pytest.approx(0, abs=0.05)
     assert looping is True
@@ -100,9 +100,37 @@ def test_the_cut_plays_as_one_sound_that_loops_end_to_start(desk: Page, house: H
     page.keyboard.press("Space")
     page.keyboard.press("n")
     page.keyboard.press("h")
-    page.wait_for_function("window.started.length > 1")
+    wait_for(lambda: page.evaluate("window.started.length > 1"), "the sound of the join")
     start, _, _ = page.evaluate("window.started.at(-1)")
     assert start * 1000 == pytest.approx(max(0, cut["joins"][0]["out_ms"] - 1500), abs=60)
+
+
+def test_an_edge_is_dragged_on_the_page_and_the_cut_follows_when_it_is_let_go(
+    desk: Page,
+    house: House,
+    secret: dict,  # type: ignore[type-arg]
+):
+    page = desk
+    words = open_trim(page, house, secret)
+
+    def drag(edge: str, word: int, *, drop: bool = True) -> None:
+        page.get_by_role("button", name=f"Drag the {edge} point").hover()
+        page.mouse.down()
+        page.locator(f'[data-word="{word}"]').hover(force=True)
+        if drop:
+            page.mouse.up()
+
+    drag("in", words[4], drop=False)
+    expect(page.locator(f'[data-word="{words[1]}"]')).to_have_class(re.compile("proposed"))
+    page.mouse.up()
+    expect(page.locator(f'[data-word="{words[1]}"]')).to_have_class(re.compile(r"\bout\b"))
+    expect(page.locator(f'[data-word="{words[4]}"]')).to_have_class(re.compile("kept"))
+    drag("in", words[0] - 1)
+    expect(page.locator(f'[data-word="{words[0] - 1}"]')).to_have_class(re.compile("kept"))
+    drag("out", words[-3])
+    expect(page.locator(f'[data-word="{words[-1]}"]')).to_have_class(re.compile(r"\bout\b"))
+    page.keyboard.press("Control+z")
+    expect(page.locator(f'[data-word="{words[-1]}"]')).to_have_class(re.compile("kept"))
 
 
 def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, house: House, demo: int):

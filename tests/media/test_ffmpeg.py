@@ -30,8 +30,9 @@ async def test_a_process_that_has_written_far_ahead_ends_with_its_block():
 
 async def test_a_cancelled_reader_ends_its_process():
     async def read() -> None:
-        async for _ in blocks(WRITES_MUCH, 1 << 20):
-            await asyncio.sleep(60)
+        async with blocks(WRITES_MUCH, 1 << 20) as parts:
+            async for _ in parts:
+                await asyncio.sleep(60)
 
     reading = asyncio.ensure_future(read())
     await asyncio.sleep(0.5)
@@ -54,6 +55,6 @@ async def test_what_a_failed_process_said_is_told():
     with pytest.raises(MediaFailed, match="no-such-file"):
         await run(["ffmpeg", "-v", "error", "-i", "no-such-file", "-f", "null", "-"])
     with pytest.raises(MediaFailed, match="no-such-file"):
-        async for _ in blocks(["ffmpeg", "-v", "error", "-i", "no-such-file", "-f", "s16le", "-"], 100):
-            pass
+        async with blocks(["ffmpeg", "-v", "error", "-i", "no-such-file", "-f", "s16le", "-"], 100) as parts:
+            assert [one async for one in parts] == []
     assert await run(["ffmpeg", "-version"]) != (b"", "")

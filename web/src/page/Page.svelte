@@ -7,6 +7,9 @@
 	export type PauseChip = { after: number; before: number; said: number; kept: number; join: boolean; chosen: boolean };
 	/** A line across the page at a moment, and what it says. */
 	export type Mark = { ms: number; says: string; until: number };
+	/** The first and last word of what is kept, each with a grip to drag it by. */
+	export type Edges = { first: number; last: number };
+	export type Edge = 'in' | 'out';
 	const NO_PAUSES = new Map<number, PauseChip>();
 	export type Bracket = { id: number; first: number; last: number; label: string; href?: string; current?: boolean };
 </script>
@@ -37,6 +40,9 @@
 		pauses?: Map<number, PauseChip>;
 		onpause?: (pause: PauseChip) => void;
 		mark?: Mark | null;
+		edges?: Edges | null;
+		/** An edge was dragged to a word, which is the first or the last that is kept. */
+		onedge?: (edge: Edge, word: number) => void;
 		onedit?: (word: number) => void;
 		follow?: boolean;
 		/** What more there is to say of a word, as classes: hit, here, struck, out, doubtful. */
@@ -46,7 +52,7 @@
 		onview?: (fromMs: number, toMs: number) => void;
 	};
 	let {
-		talk, peaks, spoken, atMs, selection, brackets = [], braces = [], onbrace, strips = [], tone = () => undefined, onstrip, pauses = NO_PAUSES, onpause, mark = null, onedit, follow = false, look = () => '', shade = () => 'plain', onword, onview
+		talk, peaks, spoken, atMs, selection, brackets = [], braces = [], onbrace, strips = [], tone = () => undefined, onstrip, pauses = NO_PAUSES, onpause, mark = null, edges = null, onedge, onedit, follow = false, look = () => '', shade = () => 'plain', onword, onview
 	}: Props = $props();
 
 	const OVER_PX = 280;
@@ -133,6 +139,7 @@
 		});
 	});
 
+	let pulled = $state.raw<{ edge: Edge; word: number } | null>(null);
 	let dragFrom: number | null = null;
 	let moved = false;
 
@@ -153,18 +160,35 @@
 		scroller.setPointerCapture(event.pointerId);
 	}
 
+	function gripped(event: PointerEvent, edge: Edge): void {
+		event.stopPropagation();
+		if (event.button !== 0 || !edges) return;
+		pulled = { edge, word: edge === 'in' ? edges.first : edges.last };
+		scroller.setPointerCapture(event.pointerId);
+	}
+
 	function dragged(event: PointerEvent): void {
-		if (dragFrom === null) return;
+		if (dragFrom === null && !pulled) return;
 		const box = scroller.getBoundingClientRect();
 		if (event.clientY > box.bottom - 28) scroller.scrollTop += 14;
 		if (event.clientY < box.top + 28) scroller.scrollTop -= 14;
 		const word = wordUnder(event);
-		if (word === null || (word === dragFrom && !moved)) return;
+		if (pulled) {
+			if (word !== null && edges) pulled = { edge: pulled.edge, word: pulled.edge === 'in' ? Math.min(word, edges.last) : Math.max(word, edges.first) };
+			return;
+		}
+		if (word === null || dragFrom === null || (word === dragFrom && !moved)) return;
 		moved = true;
 		selection.set(dragFrom, word);
 	}
 
 	function released(): void {
+		if (pulled && edges) {
+			// A grip lies over the end of its word: a click on it is one on the word.
+			if (pulled.word === (pulled.edge === 'in' ? edges.first : edges.last)) onword(pulled.word);
+			else onedge?.(pulled.edge, pulled.word);
+		}
+		pulled = null;
 		if (dragFrom !== null && !moved) {
 			selection.clear();
 			onword(dragFrom);
@@ -176,20 +200,31 @@
 		let out = look(word);
 		if (selection.holds(word)) out += ' chosen';
 		if (word === spoken) out += ' spoken';
+		if (pulled && edges) {
+			const from = pulled.edge === 'in' ? edges.first : edges.last;
+			if (word >= Math.min(pulled.word, from) && word <= Math.max(pulled.word, from) && word !== pulled.word) {
+				out += (pulled.edge === 'in') === pulled.word < from ? ' gained' : ' proposed';
+			} else if (word === pulled.word) out += ' gained';
+		}
 		return out;
 	};
 	const startsSentence = (line: Line) => line.first === talk.sentences[line.sentence]!.first;
 	const playhead = $derived(laid.lines.length ? yAt(laid, atMs) : 0);
 </script>
 
-<div class="page" class:with-strips={strips.length > 0} bind:clientHeight={height}>
+{#snippet grip(edge: Edge)}<button
+		type="button" tabindex="-1" class="grip" data-edge={edge} aria-label={edge === 'in' ? 'Drag the in point' : 'Drag the out point'}
+		title={edge === 'in' ? 'Drag to start elsewhere' : 'Drag to end elsewhere'} onpointerdown={(event) => gripped(event, edge)}
+	></button>{/snippet}
+
+<div class="page" class:pulling={pulled} class:with-strips={strips.length > 0} bind:clientHeight={height}>
 	<canvas bind:this={canvas} class="wave" style:height="{height}px" aria-hidden="true"></canvas>
 	<!-- The words are reached and chosen by keys that the place listens to; the page itself takes the focus. -->
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
 	<div
 		class="scroller" bind:this={scroller} tabindex="0" role="document" aria-label="Transcript"
 		onscroll={(event) => (top = event.currentTarget.scrollTop)} onpointerdown={pressed} onpointermove={dragged} onpointerup={released}
-		onpointercancel={() => (dragFrom = null)}
+		onpointercancel={() => { dragFrom = null; pulled = null; }}
 		ondblclick={(event) => { const word = wordUnder(event); if (word !== null) onedit?.(word); }}
 	>
 		<div class="sheet" style:height="{laid.height}px">
@@ -215,7 +250,7 @@
 				<div class="line" style:top="{line.y}px">
 					{#if startsSentence(line)}<span class="time">{clock(line.startMs)}</span>{/if}
 					<p>{#each { length: line.end - line.first } as _, i (i)}{@const word = line.first + i}<span
-								data-word={word} class={classes(word)}>{talk.texts[word]}{i < line.end - line.first - 1 ? ' ' : ''}</span>{#if inLine.has(word) && pauses.has(word)}{@const chip = pauses.get(word)!}<button
+								data-word={word} class={classes(word)}>{#if word === edges?.first}{@render grip('in')}{/if}{talk.texts[word]}{#if word === edges?.last}{@render grip('out')}{/if}{i < line.end - line.first - 1 ? ' ' : ''}</span>{#if inLine.has(word) && pauses.has(word)}{@const chip = pauses.get(word)!}<button
 								type="button" tabindex="-1" class="pause" data-changed={chip.said !== chip.kept && !chip.join} data-chosen={chip.chosen}
 								title={chip.join ? `The pause at this join: ${chipText(chip)}` : `Said ${(chip.said / 1000).toFixed(2)} s, kept ${(chip.kept / 1000).toFixed(2)} s`}
 								onpointerdown={(event) => event.stopPropagation()} onclick={() => onpause?.(chip)}>{chipText(chip)}</button>{/if}{/each}</p>
@@ -465,6 +500,47 @@
 		color: var(--struck);
 		text-decoration: line-through dotted var(--struck) 2px;
 		background: var(--found-wash);
+	}
+	:global([data-word].gained) {
+		background: var(--kept-wash) !important;
+		border-radius: 0 !important;
+		box-shadow: inset 0 -2px var(--kept);
+	}
+	.grip {
+		/* It takes no room in its line: words are laid out as if it were not there. */
+		position: absolute;
+		width: 16px;
+		height: 32px;
+		margin: -2px 0 0 -9px;
+		padding: 0;
+		border: 0;
+		background: none;
+		cursor: col-resize;
+		touch-action: none;
+	}
+	.grip::before {
+		content: '';
+		position: absolute;
+		left: 6px;
+		top: 0;
+		width: 4px;
+		height: 100%;
+		border-radius: 2px;
+		background: var(--kept);
+	}
+	.grip[data-edge='in']::before {
+		border-radius: 6px 0 0 6px;
+	}
+	.grip[data-edge='out']::before {
+		border-radius: 0 6px 6px 0;
+	}
+	.grip:hover::before {
+		left: 5px;
+		width: 7px;
+	}
+	.pulling,
+	.pulling [data-word] {
+		cursor: col-resize;
 	}
 	:global([data-word].unfair) {
 		box-shadow: inset 0 -3px var(--warn);

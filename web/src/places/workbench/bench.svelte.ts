@@ -1,6 +1,7 @@
 /** One quote in work: what the server says it is, and the edits that change it. */
 import { api, ask, cutSoundUrl, mediaUrl, Problem, type Cut, type Edit, type Quote, type Recording, type Resolved, type Version } from '$api/client';
 import { house } from '$api/house.svelte';
+import type { Edges } from '$page/Page.svelte';
 import { WordSelection } from '$page/selection.svelte';
 import { lastBy, readTalk, wordAt, type Talk } from '$page/talk';
 import { Player } from '$player/player.svelte';
@@ -54,6 +55,11 @@ export class Bench {
 	lengthMs = $derived(this.#shownVersion?.length_ms ?? this.quote?.cut.length_ms ?? 0);
 	#kept = $derived(new Set(this.cut?.kept_words));
 	#struck = $derived(new Set(this.cut?.struck_words));
+	/** The first and last word that are heard. */
+	edges = $derived.by((): Edges | null => {
+		const words = this.cut?.kept_words;
+		return words?.length ? { first: words[0]!, last: words.at(-1)! } : null;
+	});
 	/** Where the limit of the version on the stage falls on the page. */
 	limit = $derived(this.#shownVersion?.limit ?? null);
 	findings = $derived(this.resolved?.versions.flatMap((one) => one.findings) ?? []);
