@@ -203,11 +203,12 @@ async def sentences(
     cursor = await conn.execute("select form, lexemes[1] from term where lexemes[1] = any(%s)", [list(wanted)])
     known = {str(form): (str(lexeme),) for form, lexeme in await cursor.fetchall()}
     out: list[list[SearchedSentence]] = [[] for _ in rows]
+    none: list[tuple[str, ...]] = [()]
     for place, recording_id, number, first_word, speaker, words, forms, start_ms, end_ms in found:
         out[place - 1].append(
             SearchedSentence(
                 recording_id=recording_id, number=number, first_word=first_word, speaker=speaker, words=words, forms=forms,
-                lexemes=[known.get(form, ()) for form in forms], start_ms=start_ms, end_ms=end_ms,
+                lexemes=none * len(forms) if known.keys().isdisjoint(forms) else [known.get(form, ()) for form in forms], start_ms=start_ms, end_ms=end_ms,
             )
         )  # fmt: skip
     return out

@@ -120,9 +120,9 @@ class _Judged:
 
 def _hits(stretch: Sequence[SearchedSentence], wanted: Sequence[Wanted]) -> list[_Hit]:
     """All hits in a stretch, in order."""
-    text = [word for one in stretch for word in one.lexemes]
-    forms = [form for one in stretch for form in one.forms]
-    owners = [number for number, one in enumerate(stretch) for _ in one.words]
+    text = list(itertools.chain.from_iterable(one.lexemes for one in stretch))
+    forms = list(itertools.chain.from_iterable(one.forms for one in stretch))
+    owners = list(itertools.chain.from_iterable([number] * len(one.words) for number, one in enumerate(stretch)))
     found = []
     for place, part in enumerate(wanted):
         typed = {word.casefold() for word in part.part.words}
