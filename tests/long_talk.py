@@ -19,21 +19,26 @@ from nimble_quote.media.listening import ZOOMS_MS, peaks_name
 from nimble_quote.media.probe import SoundTrack, SourceFacts
 from nimble_quote.store import recordings, transcripts
 from tests.conftest import House
+from tests.library import talk_words, vocabulary
 
 WORDS = 30_000
 HOURS_MS = 3 * 3600 * 1000
-_SAID = "lamp oil harbour wick short light glass keep mend boat fog gate scissors patience evening the a of and to in is".split()
+_SAID = "lamp oil harbour wick short light glass keep mend boat fog gate scissors patience evening".split()
+_SAID_EACH = 40
+"""Every so many words one of these is said, the others are as rare and as common as in any talk."""
 
 
 def long_words() -> list[HeardWord]:
     """Thirty thousand words in sentences of 4 to 24, the same each time."""
     dice = random.Random(3)
+    others = talk_words(3, vocabulary(), WORDS)
     words: list[HeardWord] = []
     left = 0
     for index in range(WORDS):
         left = left - 1 if left else dice.randint(4, 24)
         start = index * HOURS_MS // WORDS
-        text = dice.choice(_SAID) + ("." if left == 0 else "")
+        text = dice.choice(_SAID) if index % _SAID_EACH == 0 else others[index]
+        text += "." if left == 0 else ""
         word = Word(index=index, text=text, start_ms=start, end_ms=start + 280)
         words.append(HeardWord(word=word, speaker="Ann" if index < 20_000 else "Bo"))
     return words

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from nimble_quote.api.approving import approval_view
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.place import House, brief
 from nimble_quote.api.searching import Searching
@@ -14,7 +15,7 @@ from nimble_quote.core.search.query import read_query
 from nimble_quote.core.soundbites.finder import NotSentences, Soundbite
 from nimble_quote.core.transcript.words import Word
 from nimble_quote.formats.shortlist import Slip
-from nimble_quote.store import quotes, recordings, shortlist, transcripts
+from nimble_quote.store import approvals, quotes, recordings, shortlist, transcripts
 from nimble_quote.store.database import Connection
 from nimble_quote.store.shortlist import SlipRow
 
@@ -61,11 +62,13 @@ async def slip_view(conn: Connection, row: SlipRow) -> SlipView:
     talk = await talk_to_read(conn, recording, quote.document.span)
     told = brief(quote, recording, talk)
     lines = await spoken_lines(conn, recording.id, kept_words(quote.document, talk))
+    asked = await approvals.of_quote(conn, quote.id)
     return SlipView(
         **{**dict(told), "recording_title": recording.title}, series=recording.series, held_on=recording.held_on,
         has_picture=recording.width > 0, mark=row.mark, tags=row.tags, note=row.note, lines=lines,
         speakers=list(dict.fromkeys(line.speaker for line in lines if line.speaker)),
         gauges=[gauge(told.length_ms, one) for one in BUILT_IN.values()],
+        approval=approval_view(asked[0], quote.revision) if asked else None,
     )  # fmt: skip
 
 

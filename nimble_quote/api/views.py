@@ -374,6 +374,22 @@ class OfferView(BaseModel):
     taste: TasteView
 
 
+class ApprovalView(BaseModel):
+    """What a speaker was asked, and answered."""
+
+    id: int
+    revision: int
+    created_at: datetime
+    expires_at: datetime
+    open: bool
+    answer: Literal["approved", "change wanted"] | None
+    answered_by: str | None
+    note: str | None
+    answered_at: datetime | None
+    stale: bool
+    """The quote was changed since it was asked."""
+
+
 class SlipView(QuoteBrief):
     """A quote on the shortlist: its words by sentence, and what a person says of it."""
 
@@ -387,6 +403,8 @@ class SlipView(QuoteBrief):
     lines: list[SpokenLine]
     speakers: list[str]
     gauges: list[Gauge]
+    approval: ApprovalView | None
+    """What the speaker was asked last."""
 
 
 class ShortlistView(BaseModel):
@@ -518,22 +536,6 @@ class PlanView(FitPlan):
 
     length_ms: int
     limit_ms: int
-
-
-class ApprovalView(BaseModel):
-    """What a speaker was asked, and answered."""
-
-    id: int
-    revision: int
-    created_at: datetime
-    expires_at: datetime
-    open: bool
-    answer: Literal["approved", "change wanted"] | None
-    answered_by: str | None
-    note: str | None
-    answered_at: datetime | None
-    stale: bool
-    """The quote was changed since it was asked."""
 
 
 class AskedApproval(BaseModel):

@@ -236,6 +236,8 @@ def test_a_speaker_reads_and_answers_a_page_of_their_own(house: House, demo: int
         assert "Maren &lt;b&gt; asked for a change" in answered.text
         (view,) = at(client, quote, "/approvals")
         assert (view["answer"], view["note"], view["stale"]) == ("change wanted", "Not that one", False)
+        slips = client.get("/api/shortlist", params={"talk": demo}).json()["slips"]
+        assert {slip["id"]: slip["approval"] for slip in slips}[quote["id"]] == view, "the shortlist shows it too"
         client.post(address, content=b"answer=approved&by=Maren")
         edit(client, cut, kind="rename", title="Later")
         (view,) = at(client, quote, "/approvals")
@@ -269,3 +271,8 @@ def test_what_was_said_is_a_page_to_print_or_save(house: House, demo: int):
         assert "fourteen" in shown.text
         saved = client.get(f"/api/quotes/{quote['id']}/as-said.html", params={"download": True})
         assert "as%20said.html" in saved.headers["content-disposition"]
+        words = quote["cut"]["kept_words"]
+        edit(client, quote, kind="strike-words", first=words[-3], last=words[-1])
+        told = client.get(f"/api/quotes/{quote['id']}/as-said.html").text
+        (note,) = re.findall(r"<li>(.*?)</li>", told)
+        assert "fourteen" in note, "what is unfair is noted on the page"

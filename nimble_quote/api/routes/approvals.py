@@ -9,8 +9,8 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse
 from pydantic import BaseModel, Field
 
-from nimble_quote.api.place import TheConnection, TheHouse
-from nimble_quote.api.talks import talk_to_read
+from nimble_quote.api.approving import approval_view
+from nimble_quote.api.place import House, TheConnection, TheHouse
 from nimble_quote.api.views import ApprovalView, AskedApproval
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.fairness import check_fairness
@@ -40,11 +40,11 @@ class ApprovalAsked(BaseModel):
 
 
 @router.get("/api/quotes/{quote_id}/as-said.html")
-async def get_as_said(quote_id: int, conn: TheConnection, download: bool = False) -> HTMLResponse:
+async def get_as_said(quote_id: int, conn: TheConnection, house: TheHouse, download: bool = False) -> HTMLResponse:
     """What was said beside what is kept, as a page to print or save."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    page = write_as_said(quote.document.title, recording.title, await _sections(conn, recording, quote.document))
+    page = write_as_said(quote.document.title, recording.title, await _sections(conn, house, recording, quote.document))
     name = download_name(quote.document.title, "as said", ending=".html")
     kept = {"content-disposition": f"attachment; filename*=UTF-8''{quote_url(name)}"} if download else {}
     return HTMLResponse(page, headers={"content-security-policy": _STRICT, **kept})
@@ -54,7 +54,7 @@ async def get_as_said(quote_id: int, conn: TheConnection, download: bool = False
 async def list_approvals(quote_id: int, conn: TheConnection) -> list[ApprovalView]:
     """What was asked about a quote, the newest first."""
     quote = await quotes.one(conn, quote_id)
-    return [_view(row, quote.revision) for row in await approvals.of_quote(conn, quote_id)]
+    return [approval_view(row, quote.revision) for row in await approvals.of_quote(conn, quote_id)]
 
 
 @router.post("/api/quotes/{quote_id}/approvals", status_code=201)
@@ -73,17 +73,17 @@ async def revoke_approval(quote_id: int, approval_id: int, conn: TheConnection) 
 
 
 @router.get(PAGES + "{secret}", include_in_schema=False)
-async def read_page(secret: str, conn: TheConnection) -> HTMLResponse:
+async def read_page(secret: str, conn: TheConnection, house: TheHouse) -> HTMLResponse:
     """The speaker's page."""
     try:
         row = await approvals.at_address(conn, secret)
     except NotFound as gone:
         return _page(write_gone(str(gone)), 404)
-    return _page(await _speakers_page(conn, row, secret))
+    return _page(await _speakers_page(conn, house, row, secret))
 
 
 @router.post(PAGES + "{secret}", include_in_schema=False)
-async def answer_page(secret: str, request: Request, conn: TheConnection) -> HTMLResponse:
+async def answer_page(secret: str, request: Request, conn: TheConnection, house: TheHouse) -> HTMLResponse:
     """The speaker's answer."""
     try:
         row = await approvals.at_address(conn, secret, lock=True)
@@ -93,7 +93,7 @@ async def answer_page(secret: str, request: Request, conn: TheConnection) -> HTM
     if given is None or not by:
         return _page(write_gone("Please go back, write your name, and choose one of the two buttons."), 422)
     await approvals.answer(conn, row.id, given, by, note)
-    return _page(await _speakers_page(conn, await approvals.at_address(conn, secret), secret))
+    return _page(await _speakers_page(conn, house, await approvals.at_address(conn, secret), secret))
 
 
 async def _body(request: Request) -> bytes:
@@ -112,18 +112,18 @@ def _read_answer(body: bytes) -> tuple[Answer | None, str, str]:
     return answers.get(said.get("answer", "")), said.get("by", "")[:80], said.get("note", "")[:2000]
 
 
-async def _speakers_page(conn: Connection, row: ApprovalRow, secret: str) -> str:
+async def _speakers_page(conn: Connection, house: House, row: ApprovalRow, secret: str) -> str:
     document = await quotes.document_at(conn, row.quote_id, row.revision)
     quote = await quotes.one(conn, row.quote_id)
     recording = await recordings.one(conn, quote.recording_id)
     answering = Answering(action=PAGES + secret, until=_day(row.expires_at), answered=_answered(row))
-    sections = await _sections(conn, recording, document)
+    sections = await _sections(conn, house, recording, document)
     return write_as_said(document.title, recording.title, sections, answering)
 
 
-async def _sections(conn: Connection, recording: RecordingRow, document: QuoteDocument) -> list[Section]:
+async def _sections(conn: Connection, house: House, recording: RecordingRow, document: QuoteDocument) -> list[Section]:
     """The base cut, and each version that is cut otherwise."""
-    talk = await talk_to_read(conn, recording, document.span)
+    talk = await house.talks.around(conn, recording, document.span)
     own = [one.destination for one in document.versions if not same_cut(document, one.destination)]
     as_base = [BUILT_IN[v.destination].name for v in document.versions if v.destination not in own]
     whole = [_section(document, talk, recording, None, ", ".join(as_base))] if as_base else []
@@ -140,14 +140,6 @@ def _section(
     ]
     length = cut_ms(document, recording.facts, destination)
     return Section(title=title, length_ms=length, lines=as_said(document, talk, destination), notes=notes)
-
-
-def _view(row: ApprovalRow, head: int) -> ApprovalView:
-    return ApprovalView(
-        id=row.id, revision=row.revision, created_at=row.created_at, expires_at=row.expires_at, open=row.open,
-        answer=row.answer, answered_by=row.answered_by, note=row.note, answered_at=row.answered_at,
-        stale=row.revision != head,
-    )  # fmt: skip
 
 
 def _answered(row: ApprovalRow) -> str | None:

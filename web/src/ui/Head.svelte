@@ -12,13 +12,13 @@
 
 	let typed = $state('');
 	$effect(() => {
-		typed = page.url.searchParams.get('q') ?? '';
+		const asked = page.url.searchParams.get('q') ?? '';
+		// While somebody types, the address follows the field and not the other way.
+		if (document.activeElement !== field) typed = asked;
 	});
 
 	/** In a talk the search looks there while one types; elsewhere, and with Enter on "all talks", in all. */
-	let waiting: ReturnType<typeof setTimeout>;
 	function search(inAll: boolean, replace: boolean): void {
-		clearTimeout(waiting);
 		const target = new URL(page.url);
 		const talk = trail.recordingId;
 		target.pathname = inAll || talk === null ? '/search' : `/talk/${talk}`;
@@ -45,7 +45,7 @@
 		<input
 			type="search" placeholder={inTalk ? 'Search this talk  /' : 'Search all talks  /'} aria-label="Search" maxlength="200"
 			bind:this={field} bind:value={typed}
-			oninput={() => { clearTimeout(waiting); if (inTalk) waiting = setTimeout(() => search(false, true), 60); }}
+			oninput={() => { if (inTalk) search(false, true); }}
 			onkeydown={(event) => { if (event.key === 'Escape') field?.blur(); }}
 		/>
 		{#if inTalk && typed.trim()}

@@ -1,4 +1,5 @@
 /** Numbers as people say them. */
+import type { Approval } from '$api/client';
 
 /** A length: '41.2 s', from a minute on '1:04.5'. */
 export function seconds(ms: number): string {
@@ -50,4 +51,11 @@ export function minus(level: number): string {
 /** A date as people write it: '16 November 2026'. */
 export function day(date: string): string {
 	return new Date(date).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+}
+
+/** What a speaker was asked, and answered. */
+export function answered(one: Approval): string {
+	const said = one.answer === 'approved' ? `${one.answered_by} approved it` : one.answer ? `${one.answered_by} asks for a change` : '';
+	const open = one.open ? `not answered, open until ${day(one.expires_at)}` : 'closed, not answered';
+	return `${said || open}${one.stale ? ' (changed since)' : ''}`;
 }

@@ -65,7 +65,7 @@
 		const typed = page.url.searchParams.get('q') ?? '';
 		if (!finding.talk) return;
 		untrack(() => {
-			if (typed !== finding.searched) void house.trying(() => finding.search(typed)).then(() => goToMark(0));
+			if (typed !== finding.searched) void house.trying(() => finding.search(typed)).then((answered) => answered && goToMark(0));
 		});
 	});
 	$effect(() => {

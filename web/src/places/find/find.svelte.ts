@@ -41,7 +41,8 @@ export class Finding {
 	#did: { quote: QuoteBrief; removed: boolean }[] = [];
 	#undid: { quote: QuoteBrief; removed: boolean }[] = [];
 	#measured = '';
-	#asking = 0;
+	#wanted = '';
+	#asking: Promise<unknown> = Promise.resolve();
 
 	constructor(readonly id: number) {
 		this.player = new Player(mediaUrl(id));
@@ -101,15 +102,23 @@ export class Finding {
 		return step > 0 ? (doubts.find((word) => word > at) ?? doubts[0]) : (doubts.findLast((word) => word < at) ?? doubts.at(-1));
 	}
 
-	async search(typed: string): Promise<void> {
-		const asking = ++this.#asking;
+	/** Looks for what is typed, at each letter. While one search is on its way only the newest waits; gives whether this
+	 * one was answered. */
+	async search(typed: string): Promise<boolean> {
+		this.#wanted = typed;
+		await this.#asking;
+		if (typed !== this.#wanted) return false;
 		if (!typed.trim()) {
 			this.#found('', [], []);
-			return;
+			return true;
 		}
 		const params = { path: { recording_id: this.id }, query: { q: typed } };
-		const found = await ask(api.GET('/api/recordings/{recording_id}/search', { params }));
-		if (asking === this.#asking) this.#found(typed, found.marks, found.notes);
+		const asked = ask(api.GET('/api/recordings/{recording_id}/search', { params }));
+		this.#asking = asked.catch(() => undefined);
+		const found = await asked;
+		if (typed !== this.#wanted) return false;
+		this.#found(typed, found.marks, found.notes);
+		return true;
 	}
 
 	/** Goes to the next hit or the one before, and gives it. */

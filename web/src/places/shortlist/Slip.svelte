@@ -4,11 +4,12 @@
 	import AudioLines from '@lucide/svelte/icons/audio-lines';
 	import Pause from '@lucide/svelte/icons/pause';
 	import Play from '@lucide/svelte/icons/play';
+	import Stamp from '@lucide/svelte/icons/stamp';
 	import { stillUrl, type Slip, type SlipMark } from '$api/client';
 	import Button from '$ui/Button.svelte';
 	import GaugeBar from '$ui/GaugeBar.svelte';
 	import Reasons from '$ui/Reasons.svelte';
-	import { clock, day, seconds } from '$ui/say';
+	import { answered, clock, day, seconds } from '$ui/say';
 	import { MARKS, type Shortlist } from './shortlist.svelte';
 
 	type Props = { slip: Slip; list: Shortlist; rank: number; current: boolean; ontake: () => void; ondrag: (dragging: boolean) => void };
@@ -38,6 +39,9 @@
 			<span><a href="/talk/{slip.recording_id}?t={(slip.span.start_ms / 1000).toFixed(2)}">{slip.recording_title}</a> · {slip.held_on ? `${day(slip.held_on)} · ` : ''}{clock(slip.span.start_ms)}{slip.made ? ' · exported' : ''}</span>
 		</div>
 	</header>
+	{#if slip.approval}
+		<p class="approval" data-answer={slip.approval.stale ? null : slip.approval.answer}><Stamp size={16} aria-hidden="true" /> <span>{answered(slip.approval)}{#if slip.approval.note}: <q>{slip.approval.note}</q>{/if}</span></p>
+	{/if}
 	<div class="words">
 		<p class="edge">{lines[0] ?? 'This quote has no words.'}</p>
 		{#if lines.length > 2}<p>{lines.slice(1, -1).join(' ')}</p>{/if}
@@ -137,6 +141,20 @@
 		font-weight: 700;
 		white-space: nowrap;
 		text-overflow: ellipsis;
+	}
+	.approval {
+		display: flex;
+		gap: 6px;
+		color: var(--ink-soft);
+		font-size: 13px;
+		line-height: 17px;
+		overflow-wrap: anywhere;
+	}
+	.approval[data-answer='approved'] {
+		color: var(--good);
+	}
+	.approval[data-answer='change wanted'] {
+		color: var(--warn);
 	}
 	.words {
 		flex: 1;

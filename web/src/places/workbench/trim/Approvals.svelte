@@ -3,7 +3,7 @@
 	import { api, ask, type Approval } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
-	import { day } from '$ui/say';
+	import { answered, day } from '$ui/say';
 	import type { Bench } from '../bench.svelte';
 
 	let { bench }: { bench: Bench } = $props();
@@ -34,8 +34,6 @@
 		await navigator.clipboard.writeText(address);
 		house.tell('good', 'The address is copied. Send it to the speaker.');
 	}
-	const answered = (one: Approval) =>
-		one.answer === 'approved' ? `${one.answered_by} approved it` : one.answer ? `${one.answered_by} asks for a change` : one.open ? `not answered, open until ${day(one.expires_at)}` : 'closed, not answered';
 </script>
 
 <section aria-label="The speaker’s approval">
@@ -53,7 +51,7 @@
 	<ul>
 		{#each approvals as one (one.id)}
 			<li data-answer={one.answer}>
-				<span><b>{day(one.created_at)}</b>: {answered(one)}{one.stale ? ' (changed since)' : ''}{#if one.note}<q>{one.note}</q>{/if}</span>
+				<span><b>{day(one.created_at)}</b>: {answered(one)}{#if one.note}<q>{one.note}</q>{/if}</span>
 				{#if one.open}<Button kind="quiet" onclick={() => revoke(one.id)}>Revoke</Button>{/if}
 			</li>
 		{/each}
