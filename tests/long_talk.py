@@ -13,6 +13,7 @@ import psycopg
 from nimble_quote.core.transcript.cues import HeardWord
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.core.transcript.words import Word
+from nimble_quote.demo.load import DEMO
 from nimble_quote.jobs.prepare import PROXY
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.listening import ZOOMS_MS, peaks_name
@@ -20,28 +21,37 @@ from nimble_quote.media.probe import SoundTrack, SourceFacts
 from nimble_quote.store import recordings, transcripts
 from tests.conftest import House
 from tests.library import talk_words, vocabulary
+from tests.truth import truth_of
 
 WORDS = 30_000
 HOURS_MS = 3 * 3600 * 1000
-_SAID = "lamp oil harbour wick short light glass keep mend boat fog gate scissors patience evening".split()
-_SAID_EACH = 40
-"""Every so many words one of these is said, the others are as rare and as common as in any talk."""
+_OWN_EACH = 6
+"""Every so many words the talk has one of its own, so that no sentence is said twice alike."""
 
 
 def long_words() -> list[HeardWord]:
-    """Thirty thousand words in sentences of 4 to 24, the same each time."""
+    """Thirty thousand words, the same each time: the sentences of the demo talks over and over, in no order, with other
+    words between."""
     dice = random.Random(3)
-    others = talk_words(3, vocabulary(), WORDS)
+    own = talk_words(3, vocabulary(), WORDS)
+    said = [sentence for demo in DEMO for sentence in _sentences(demo.name)]
     words: list[HeardWord] = []
-    left = 0
-    for index in range(WORDS):
-        left = left - 1 if left else dice.randint(4, 24)
-        start = index * HOURS_MS // WORDS
-        text = dice.choice(_SAID) if index % _SAID_EACH == 0 else others[index]
-        text += "." if left == 0 else ""
-        word = Word(index=index, text=text, start_ms=start, end_ms=start + 280)
-        words.append(HeardWord(word=word, speaker="Ann" if index < 20_000 else "Bo"))
-    return words
+    while len(words) < WORDS:
+        for text in dice.choice(said):
+            index = len(words)
+            start = index * HOURS_MS // WORDS
+            told = own[index % WORDS] + text[len(text.rstrip(".,?!;:")) :] if index % _OWN_EACH == 3 else text
+            word = Word(index=index, text=told, start_ms=start, end_ms=start + 280)
+            words.append(HeardWord(word=word, speaker="Ann" if index < 20_000 else "Bo"))
+    return words[:WORDS]
+
+
+def _sentences(demo: str) -> list[list[str]]:
+    """The sentences of a demo talk as they were said."""
+    by_number: dict[int, list[str]] = {}
+    for word in truth_of(demo)["words"]:
+        by_number.setdefault(word["sentence"], []).append(word["said"])
+    return list(by_number.values())
 
 
 def put_on_shelf(house: House, media: Path, title: str = "A very long evening") -> int:

@@ -175,7 +175,7 @@ _TYPED = """
 window.marked = [];
 addEventListener('input', (event) => { window.typedAt = performance.now(); window.sought = event.target.value; }, true);
 new MutationObserver(() => {
-  if (window.typedAt === null || !document.querySelector('.hit')?.textContent.toLowerCase().startsWith(window.sought)) return;
+  if (window.typedAt === null || !document.querySelector('[data-word].hit')?.textContent.toLowerCase().startsWith(window.sought)) return;
   const from = window.typedAt;
   window.typedAt = null;
   requestAnimationFrame(() => window.marked.push(performance.now() - from));
