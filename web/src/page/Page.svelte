@@ -56,6 +56,7 @@
 	}: Props = $props();
 
 	const OVER_PX = 280;
+	const WAVE_PX = 56;
 	const CHIP_PX = 82;
 	const chipText = (chip: PauseChip) =>
 		chip.said === chip.kept || chip.join ? `${(chip.kept / 1000).toFixed(1)} s` : `${(chip.said / 1000).toFixed(1)} → ${(chip.kept / 1000).toFixed(1)} s`;
@@ -65,6 +66,8 @@
 	let height = $state(600);
 	let top = $state(0);
 	let faceReady = $state(false);
+	let inks = $state.raw<Record<Shade, string> | null>(null);
+	const ratio = devicePixelRatio || 1;
 
 	/** Words with a chip after them, to be laid out anew only where those change. */
 	const chipped = $derived([...pauses.values()].filter((one) => !isSpaced(talk, one.before)).map((one) => one.after).join());
@@ -96,6 +99,7 @@
 	);
 
 	onMount(() => {
+		inks = readInks();
 		void readingFace().then(() => (faceReady = true));
 	});
 
@@ -127,17 +131,17 @@
 
 	$effect(() => {
 		const pen = canvas.getContext('2d');
-		if (!pen || !peaks) return;
-		const ratio = devicePixelRatio || 1;
-		canvas.width = 56 * ratio;
-		canvas.height = height * ratio;
-		pen.scale(ratio, ratio);
+		if (!pen || !peaks || !inks) return;
+		pen.setTransform(ratio, 0, 0, ratio, 0, 0);
+		drawWave(pen, between(laid.bands, top - LINE_PX, top + height), top, peaks, { width: WAVE_PX, height }, shade, inks);
+	});
+
+	/** The colours of the wave. Asking for them while scrolling would have every style computed at once. */
+	function readInks(): Record<Shade, string> {
 		const styles = getComputedStyle(canvas);
 		const colour = (name: string) => styles.getPropertyValue(name).trim();
-		drawWave(pen, between(laid.bands, top - LINE_PX, top + height), top, peaks, { width: 56, height }, shade, {
-			plain: colour('--ink-soft'), kept: colour('--kept'), struck: colour('--struck'), out: colour('--rule')
-		});
-	});
+		return { plain: colour('--ink-soft'), kept: colour('--kept'), struck: colour('--struck'), out: colour('--rule') };
+	}
 
 	let pulled = $state.raw<{ edge: Edge; word: number } | null>(null);
 	let dragFrom: number | null = null;
@@ -218,7 +222,7 @@
 	></button>{/snippet}
 
 <div class="page" class:pulling={pulled} class:with-strips={strips.length > 0} bind:clientHeight={height}>
-	<canvas bind:this={canvas} class="wave" style:height="{height}px" aria-hidden="true"></canvas>
+	<canvas bind:this={canvas} class="wave" width={WAVE_PX * ratio} height={Math.round(height * ratio)} style:height="{height}px" aria-hidden="true"></canvas>
 	<!-- The words are reached and chosen by keys that the place listens to; the page itself takes the focus. -->
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
 	<div
