@@ -235,6 +235,10 @@ def test_an_unfair_cut_is_explained_accepted_and_approved_by_the_speaker(
     expect(approvals).to_contain_text("Say fourteen, please.")
     approvals.get_by_role("button", name="Revoke").click()
     expect(approvals.get_by_role("button", name="Revoke")).to_have_count(0)
+    page.goto(f"{house.url}/shortlist")
+    expect(page.locator(f'article[data-quote="{quote["id"]}"]')).to_contain_text(
+        "Maren asks for a change: Say fourteen, please."
+    )
 
 
 def test_history_goes_back_and_forth_and_compares(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]

@@ -3,6 +3,7 @@
 	import Search from '@lucide/svelte/icons/search';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
+	import { untrack } from 'svelte';
 	import { house } from '$api/house.svelte';
 	import { keys } from './keys.svelte';
 	import { many } from './say';
@@ -13,9 +14,13 @@
 	let typed = $state('');
 	$effect(() => {
 		const asked = page.url.searchParams.get('q') ?? '';
-		// While somebody types, the address follows the field and not the other way.
-		if (document.activeElement !== field) typed = asked;
+		untrack(() => {
+			if (!sent.has(asked)) typed = asked;
+			if (asked === (typed.trim() && typed)) sent.clear();
+		});
 	});
+	/** What was typed and is on its way into the address: the address must not give it back over later letters. */
+	const sent = new Set<string>();
 
 	/** In a talk the search looks there while one types; elsewhere, and with Enter on "all talks", in all. */
 	function search(inAll: boolean, replace: boolean): void {
@@ -25,6 +30,7 @@
 		if (target.pathname !== page.url.pathname) target.search = '';
 		if (typed.trim()) target.searchParams.set('q', typed);
 		else target.searchParams.delete('q');
+		sent.add(target.searchParams.get('q') ?? '');
 		void goto(target, { replaceState: replace, keepFocus: true, noScroll: true });
 	}
 	const inTalk = $derived(trail.recordingId !== null && page.url.pathname.startsWith('/talk/'));

@@ -150,6 +150,9 @@
 		line-height: 17px;
 		overflow-wrap: anywhere;
 	}
+	.approval > :global(svg) {
+		flex: none;
+	}
 	.approval[data-answer='approved'] {
 		color: var(--good);
 	}
