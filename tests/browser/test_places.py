@@ -203,7 +203,7 @@ def test_three_hours_of_words_open_scroll_and_search_at_once(desk: Page, house: 
     page.keyboard.press("/")
     page.keyboard.type("scissors")
     expect(page.get_by_label("Search in this talk")).to_contain_text(" of ")
-    expect(page.locator(".hit").first).to_contain_text(re.compile("scissors", re.IGNORECASE))
+    expect(page.locator("[data-word].hit").first).to_contain_text(re.compile("scissors", re.IGNORECASE))
     expect(page.get_by_label("Search", exact=True)).to_have_value("scissors")
     page.keyboard.press("Escape")
     page.keyboard.press("n")
