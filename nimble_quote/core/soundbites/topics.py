@@ -125,23 +125,16 @@ def _phrases(
     sentences: Sequence[TalkSentence], plain: Collection[str]
 ) -> tuple[Counter[tuple[str, ...]], dict[tuple[str, ...], str]]:
     """How often each word and pair of words that tell something is said, and how it is first said."""
-    counts: Counter[tuple[str, ...]] = Counter()
-    forms: dict[tuple[str, ...], str] = {}
+    found: list[tuple[tuple[str, ...], str]] = []
     for one in sentences:
         told = [
             (lexeme, form) if lexeme and len(form) >= 3 and form not in plain else None
             for lexeme, form in zip(one.lexemes, one.bare, strict=True)
         ]
-        for here, following in itertools.zip_longest(told, told[1:]):
-            if here is None:
-                continue
-            counts[here[:1]] += 1
-            forms.setdefault(here[:1], here[1])
-            if following is not None:
-                pair = (here[0], following[0])
-                counts[pair] += 1
-                forms.setdefault(pair, f"{here[1]} {following[1]}")
-    return counts, forms
+        found += [((here[0],), here[1]) for here in told if here]
+        found += [((a[0], b[0]), f"{a[1]} {b[1]}") for a, b in itertools.pairwise(told) if a and b]
+    # Backwards, so that the form said first is the one that stays.
+    return Counter(phrase for phrase, _ in found), dict(reversed(found))
 
 
 def _apart(ranked: Sequence[tuple[str, ...]], forms: dict[tuple[str, ...], str], most: int) -> tuple[str, ...]:
