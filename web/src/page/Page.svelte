@@ -87,7 +87,19 @@
 			.map((one, place) => ({ one, place, from: lineOfWord(laid, one.first), to: lineOfWord(laid, one.last) }))
 			.filter((lane) => lane.from && lane.to && lane.to.y > top - OVER_PX && lane.from.y < top + height + OVER_PX);
 	}
-	const lanes = $derived(laned(brackets));
+	/** Stretches that share lines stand beside one another, so that each can be read. */
+	const lanes = $derived.by(() => {
+		const ends: number[] = [];
+		const inOrder = [...brackets].sort((a, b) => a.first - b.first);
+		const beside = inOrder.map((one) => {
+			const from = lineOfWord(laid, one.first)?.y ?? 0;
+			const free = ends.findIndex((end) => end < from);
+			const lane = free < 0 ? ends.length : free;
+			ends[lane] = lineOfWord(laid, one.last)?.y ?? 0;
+			return { ...one, lane };
+		});
+		return laned(beside);
+	});
 	const braced = $derived(laned(braces));
 
 	const seen = $derived(
@@ -276,7 +288,7 @@
 			{#each lanes as { one, from, to } (one.id)}
 				<svelte:element
 					this={one.href ? 'a' : 'div'} class="bracket" href={one.href} data-current={one.current} title={one.label}
-					style:top="{from!.y + 3}px" style:height="{to!.y - from!.y + LINE_PX - 6}px"
+					style:top="{from!.y + 3}px" style:height="{to!.y - from!.y + LINE_PX - 6}px" style:right="{10 + Math.min(one.lane, 2) * 16}px"
 				>
 					<span>{one.label}</span>
 				</svelte:element>
