@@ -18,6 +18,7 @@ from nimble_quote.core.cutting.kept import kept_words, text_of
 from nimble_quote.core.talk import Talk
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.settings import Settings
+from nimble_quote.store import quotes, recordings
 from nimble_quote.store.database import Connection, Pool
 from nimble_quote.store.quotes import PlaceRow, QuoteRow
 from nimble_quote.store.recordings import RecordingRow
@@ -54,6 +55,13 @@ async def _connection(house: TheHouse) -> AsyncIterator[Connection]:
 
 # Closed, and so committed, before the answer is sent: what a browser was told is kept has been kept.
 TheConnection = Annotated[Connection, Depends(_connection, scope="function")]
+
+
+async def loaded(conn: Connection, house: House, quote_id: int) -> tuple[QuoteRow, RecordingRow, Talk]:
+    """A quote, its recording, and what the core needs to know of the talk around it. Raises `NotFound`."""
+    quote = await quotes.one(conn, quote_id)
+    recording = await recordings.one(conn, quote.recording_id)
+    return quote, recording, await house.talks.around(conn, recording, quote.document.span)
 
 
 def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:

@@ -19,11 +19,11 @@ from nimble_quote.store.transcripts import SentenceRow
 LANGUAGE = "en"
 MARGIN_MS = 10 * 60_000
 """How far beyond a quote its words are loaded: no single edit reaches further."""
+FACES_MARGIN_MS = 15_000
+"""The same for faces: framing looks only at those of the cut."""
 _STEP_MS = 5 * 60_000
 """Stretches begin and end on multiples of this, so that a moved edge rarely asks for another."""
 _KEPT = 16
-FACES_MARGIN_MS = 15_000
-"""The same for faces: framing looks only at those of the cut."""
 
 
 @dataclass

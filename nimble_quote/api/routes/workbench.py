@@ -6,7 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter
 
-from nimble_quote.api.place import House, TheConnection, TheHouse
+from nimble_quote.api.place import House, TheConnection, TheHouse, loaded
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
 from nimble_quote.api.views import Catalogue, ExportView, QuoteView, ResolvedView, VersionView
@@ -69,9 +69,7 @@ async def get_quote(quote_id: int, conn: TheConnection, house: TheHouse) -> Quot
 @router.get("/quotes/{quote_id}/versions")
 async def get_versions(quote_id: int, conn: TheConnection, house: TheHouse) -> ResolvedView:
     """The versions of a quote resolved and checked: what they look like, and what is wrong with them."""
-    quote = await quotes.one(conn, quote_id)
-    recording = await recordings.one(conn, quote.recording_id)
-    talk = await house.talks.around(conn, recording, quote.document.span)
+    quote, recording, talk = await loaded(conn, house, quote_id)
     # In a thread of its own: the next edit is not to wait for what the last one looks like.
     return await asyncio.to_thread(resolved_view, quote, recording, talk)
 
@@ -105,9 +103,7 @@ async def _meanwhile(conn: Connection, quote: QuoteRow, change: Change) -> list[
 @router.post("/quotes/{quote_id}/trial")
 async def try_edit(quote_id: int, trial: Trial, conn: TheConnection, house: TheHouse) -> VersionView:
     """A version as it would be after an edit, which is not made: what a drag shows while it goes on."""
-    quote = await quotes.one(conn, quote_id)
-    recording = await recordings.one(conn, quote.recording_id)
-    talk = await house.talks.around(conn, recording, quote.document.span)
+    quote, recording, talk = await loaded(conn, house, quote_id)
     document = apply_edit(quote.document, trial.edit, talk)
     if document.version(trial.destination) is None:
         raise EditRefused("This quote has no version for that destination.")
@@ -149,9 +145,7 @@ async def export_versions(
     quote_id: int, request: ExportRequest, conn: TheConnection, house: TheHouse
 ) -> list[ExportView]:
     """Queues the versions of a quote to be made; one that is being made already is left as it is."""
-    quote = await quotes.one(conn, quote_id)
-    recording = await recordings.one(conn, quote.recording_id)
-    talk = await house.talks.around(conn, recording, quote.document.span)
+    quote, recording, talk = await loaded(conn, house, quote_id)
     wanted = request.destinations or [version.destination for version in quote.document.versions]
     made = []
     for destination in wanted:
@@ -175,6 +169,4 @@ async def unchanged(conn: Connection, quote_id: int, on_revision: int) -> QuoteR
 
 async def seen(conn: Connection, house: House, quote_id: int) -> QuoteView:
     """A quote as it is now."""
-    quote = await quotes.one(conn, quote_id)
-    recording = await recordings.one(conn, quote.recording_id)
-    return quote_view(quote, recording, await house.talks.around(conn, recording, quote.document.span))
+    return quote_view(*await loaded(conn, house, quote_id))

@@ -26,7 +26,6 @@ RuleName = Literal[
 ]  # fmt: skip
 FAR_APART_MS = 30_000
 """Two sentences that were said farther apart than this were hardly one thought."""
-_LONGEST_PHRASE = 8
 _CORRECTION_REACH = 12
 _LONGEST_SPEAKER = 5
 """Who is quoted is named in so many words at most."""
@@ -147,7 +146,7 @@ def _phrases(words: Sequence[Token], language: Language, of: str) -> Iterator[tu
     for at, one in enumerate(words):
         if at < end or not language.may_open(one.bare, of):
             continue
-        found = language.opening([token.bare for token in words[at : at + _LONGEST_PHRASE]], of)
+        found = language.opening([token.bare for token in words[at:]], of)
         if found:
             end = at + len(found.split())
             yield at, end

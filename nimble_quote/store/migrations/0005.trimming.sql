@@ -30,14 +30,7 @@ create table approval (
 );
 create index approval_quote on approval (quote_id, id);
 
--- With the revision, so that whoever made the change knows it for their own.
-create function tell_quote_changed() returns trigger language plpgsql as $$
-begin
-    perform pg_notify('nimble_quote_changed', json_build_object('kind', 'quote', 'id', new.id, 'head', new.head)::text);
-    return null;
-end
-$$;
-create trigger quote_changed after update on quote for each row execute function tell_quote_changed();
+create trigger quote_changed after update on quote for each row execute function tell_changed();
 
 create function tell_quote_answered() returns trigger language plpgsql as $$
 begin

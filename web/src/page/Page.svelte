@@ -88,18 +88,18 @@
 			.filter((lane) => lane.from && lane.to && lane.to.y > top - OVER_PX && lane.from.y < top + height + OVER_PX);
 	}
 	/** Stretches that share lines stand beside one another, so that each can be read. */
-	const lanes = $derived.by(() => {
+	const beside = $derived.by(() => {
 		const ends: number[] = [];
 		const inOrder = [...brackets].sort((a, b) => a.first - b.first);
-		const beside = inOrder.map((one) => {
+		return inOrder.map((one) => {
 			const from = lineOfWord(laid, one.first)?.y ?? 0;
 			const free = ends.findIndex((end) => end < from);
 			const lane = free < 0 ? ends.length : free;
 			ends[lane] = lineOfWord(laid, one.last)?.y ?? 0;
 			return { ...one, lane };
 		});
-		return laned(beside);
 	});
+	const lanes = $derived(laned(beside));
 	const braced = $derived(laned(braces));
 
 	const seen = $derived(
@@ -155,6 +155,8 @@
 		return { plain: colour('--ink-soft'), kept: colour('--kept'), struck: colour('--struck'), out: colour('--rule') };
 	}
 
+	/** The word at an edge, as it is kept now. */
+	const edgeWord = (edge: Edge): number => (edge === 'in' ? edges!.first : edges!.last);
 	let pulled = $state.raw<{ edge: Edge; word: number } | null>(null);
 	let dragFrom: number | null = null;
 	let moved = false;
@@ -179,7 +181,7 @@
 	function gripped(event: PointerEvent, edge: Edge): void {
 		event.stopPropagation();
 		if (event.button !== 0 || !edges) return;
-		pulled = { edge, word: edge === 'in' ? edges.first : edges.last };
+		pulled = { edge, word: edgeWord(edge) };
 		scroller.setPointerCapture(event.pointerId);
 	}
 
@@ -201,7 +203,7 @@
 	function released(): void {
 		if (pulled && edges) {
 			// A grip lies over the end of its word: a click on it is one on the word.
-			if (pulled.word === (pulled.edge === 'in' ? edges.first : edges.last)) onword(pulled.word);
+			if (pulled.word === edgeWord(pulled.edge)) onword(pulled.word);
 			else onedge?.(pulled.edge, pulled.word);
 		}
 		pulled = null;
@@ -216,14 +218,17 @@
 		let out = look(word);
 		if (selection.holds(word)) out += ' chosen';
 		if (word === spoken) out += ' spoken';
-		if (pulled && edges) {
-			const from = pulled.edge === 'in' ? edges.first : edges.last;
-			if (word >= Math.min(pulled.word, from) && word <= Math.max(pulled.word, from) && word !== pulled.word) {
-				out += (pulled.edge === 'in') === pulled.word < from ? ' gained' : ' proposed';
-			} else if (word === pulled.word) out += ' gained';
-		}
-		return out;
+		return out + pulling(word);
 	};
+	/** What would become of a word if the edge that is dragged were let go. */
+	function pulling(word: number): string {
+		if (!pulled || !edges) return '';
+		const { edge, word: to } = pulled;
+		const from = edgeWord(edge);
+		if (word < Math.min(to, from) || word > Math.max(to, from)) return '';
+		const grows = edge === 'in' ? to < from : to > from;
+		return grows || word === to ? ' gained' : ' proposed';
+	}
 	const startsSentence = (line: Line) => line.first === talk.sentences[line.sentence]!.first;
 	const playhead = $derived(laid.lines.length ? yAt(laid, atMs) : 0);
 </script>

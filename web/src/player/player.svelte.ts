@@ -104,9 +104,12 @@ export class Player {
 	hear(address: string | null): void {
 		if (address === this.#sound.wanted) return;
 		if (this.#sound.playing) this.#giveBack();
-		if (!address) this.#sound.forget();
-		else this.#sound.want(address);
-		if (address && this.playing) void this.#sound.load();
+		if (!address) {
+			this.#sound.forget();
+			return;
+		}
+		this.#sound.want(address);
+		if (this.playing) void this.#sound.load();
 	}
 
 	seekOut(ms: number): void {

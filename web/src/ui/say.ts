@@ -1,4 +1,4 @@
-/** Numbers as people say them. */
+/** Numbers, days and answers as people say them. */
 import type { Approval } from '$api/client';
 
 /** A length: '41.2 s', from a minute on '1:04.5'. */

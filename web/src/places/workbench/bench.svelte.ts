@@ -42,9 +42,7 @@ export class Bench {
 
 	constructor(readonly id: number) {}
 
-	version = $derived.by((): Version | null => {
-		return this.trial?.destination === this.shown ? this.trial : this.#shownResolved;
-	});
+	version = $derived.by((): Version | null => (this.trial?.destination === this.shown ? this.trial : this.#shownResolved));
 	#shownResolved = $derived(this.resolved?.versions.find((one) => one.destination === this.shown) ?? this.resolved?.versions[0] ?? null);
 	/** Whether cutting concerns all versions, or only the one on the stage. */
 	ownCut = $state(false);
@@ -72,12 +70,12 @@ export class Bench {
 		return word;
 	}
 
-	/** The word that keys act on where none are selected. */
 	/** The version that cutting concerns; none where it concerns all. */
 	get scope(): string | null {
 		return this.ownCut && (this.quote?.versions.length ?? 0) > 1 ? this.shown : null;
 	}
 
+	/** The word that keys act on where none are selected. */
 	get here(): number {
 		return this.selection.range?.first ?? this.cursor ?? Math.max(0, this.spoken);
 	}
@@ -148,8 +146,7 @@ export class Bench {
 	}
 
 	endTrial(): void {
-		this.#trials++;
-		this.#waiting = null;
+		this.#stopTrying();
 		this.trial = null;
 	}
 
@@ -194,6 +191,12 @@ export class Bench {
 	playAsSaid(asSaid: boolean): void {
 		this.asSaid = asSaid;
 		this.#play();
+	}
+
+	/** Answers to trials that are still on their way are not taken. */
+	#stopTrying(): void {
+		this.#trials++;
+		this.#waiting = null;
 	}
 
 	async #tryWaiting(): Promise<void> {
@@ -241,8 +244,7 @@ export class Bench {
 				return false;
 			} finally {
 				house.saving--;
-				this.#trials++;
-				this.#waiting = null;
+				this.#stopTrying();
 			}
 		});
 		this.#line = done.catch(() => undefined);
