@@ -22,7 +22,6 @@ from nimble_quote.core.transcript.words import Word
 RuleName = Literal["fillers", "repeats", "stammers", "pauses", "interjections"]
 _SET_OFF_MS = 120
 """A pause this long sets a phrase off from its sentence as a comma does."""
-_LONGEST_FILLER = 8
 _LONGEST_RESTART = 4
 _LONGEST_INTERJECTION = 5
 
@@ -77,9 +76,9 @@ def _struck(cut: _Cut, rule: RuleName, first: int, last: int) -> Strike:
 
 
 def _fillers(cut: _Cut, rule: Rule) -> Iterator[Strike]:
-    said, at = cut.bare(), 0
+    said, at, language = cut.bare(), 0, cut.talk.language
     while at < len(said):
-        found = cut.talk.language.opening(said[at : at + _LONGEST_FILLER], "fillers")
+        found = language.opening(said[at:], "fillers") if language.may_open(said[at], "fillers") else None
         last = at + len(found.split()) - 1 if found else at
         if found and _in_a_row(cut, at, last) and (_always(found) or _set_off(cut, at, last)):
             yield _struck(cut, "fillers", at, last)
