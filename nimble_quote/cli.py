@@ -8,20 +8,20 @@ import json
 import os
 import shutil
 import signal
-import socket
-import subprocess
 import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Iterator
 from pathlib import Path
 
 from nimble_quote.settings import PROJECT, Settings
 from nimble_quote.store.cluster import Cluster, ClusterFailed
+from nimble_quote.supervising import Child, RunningAlready, keep_going, only_one, tell_terminal, wait_for_port
 
 _LEAST_FREE_BYTES = 1_000_000_000
 _UP_WITHIN_S = 30
+_LET_GO_WITHIN_S = 5
+"""What is left of an application that was killed has let go of its port by then."""
 
 
 class CannotStart(RuntimeError):
@@ -66,24 +66,27 @@ def main() -> None:
             from nimble_quote.api.app import make_app
 
             json.dump(make_app(Settings()).openapi(), sys.stdout, indent=1)
-    except (CannotStart, ClusterFailed) as refused:
+    except (CannotStart, ClusterFailed, RunningAlready) as refused:
         sys.exit(f"Nimble Quote can't start: {refused}")
 
 
 def serve_all(port: int, data: Path, demo: bool, inbox: Path | None) -> None:
-    """Starts the database, the server and a worker, and stops them all when told to.
+    """Starts the database, the server and a worker, keeps them going, and stops them all when told to.
 
     With the demo come the stand-ins for a transcription service and a media host, on the next two ports.
     """
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     # Started in the background of a script, Ctrl-C would be ignored.
     signal.signal(signal.SIGINT, signal.default_int_handler)
-    _check(port, data)
+    _check_programs()
+    _check_folder(data)
     settings = Settings(media_root=data / "media", port=port, inbox=inbox or data / "inbox")
     if demo:
         settings = _with_standins(settings)
     cluster = Cluster(data / "postgres")
     with contextlib.ExitStack() as started:
+        started.enter_context(only_one(data, port))
+        _check_port(port)
         started.callback(cluster.stop)
         settings = settings.model_copy(update={"database_url": cluster.start()})
         os.environ.update(_environment(settings))
@@ -91,19 +94,36 @@ def serve_all(port: int, data: Path, demo: bool, inbox: Path | None) -> None:
 
         migrate(settings.database_url)
         if demo:
-            from nimble_quote.demo.load import load_demo
+            from nimble_quote.demo.load import lay_out, load_demo
 
             asyncio.run(load_demo(settings))
-            _start_standins(started, settings, data / "media-host")
-        server = started.enter_context(_child([
-            sys.executable, "-m", "uvicorn", "--factory", "nimble_quote.api.serve:app", "--host", "127.0.0.1",
-            "--port", str(port), "--log-level", "warning", "--timeout-graceful-shutdown", "1",
-        ]))  # fmt: skip
-        worker = started.enter_context(_child([sys.executable, "-m", "nimble_quote.cli", "work"]))
-        _wait_until_up(port, server)
+            lay_out(data / "media-host")
+        children = _children(settings, data if demo else None)
+        for child in children:
+            child.start()
+            started.callback(child.stop)
+        _wait_until_up(port, children[0])
         print(f"Nimble Quote is at http://127.0.0.1:{port}  (Ctrl-C stops it)", flush=True)
         with contextlib.suppress(KeyboardInterrupt):
-            _watch(server, worker)
+            keep_going([cluster, *children], tell_terminal)
+
+
+def _children(settings: Settings, demo_data: Path | None) -> list[Child]:
+    """The processes of the application, the server first, with the stand-ins where the demo is shown."""
+    python, port = sys.executable, settings.port
+    children = [
+        Child("server", [
+            python, "-m", "uvicorn", "--factory", "nimble_quote.api.serve:app", "--host", "127.0.0.1",
+            "--port", str(port), "--log-level", "warning", "--timeout-graceful-shutdown", "1",
+        ]),
+        Child("worker", [python, "-m", "nimble_quote.cli", "work"]),
+    ]  # fmt: skip
+    if demo_data is not None:
+        standins = "nimble_quote.standins"
+        transcribing = [python, "-m", f"{standins}.transcription", "--port", str(port + 1)]
+        hosting = [python, "-m", f"{standins}.mediahost", "--port", str(port + 2), str(demo_data / "media-host")]
+        children += [Child("stand-in for transcription", transcribing), Child("stand-in for a media host", hosting)]
+    return children
 
 
 def _with_standins(settings: Settings) -> Settings:
@@ -115,31 +135,13 @@ def _with_standins(settings: Settings) -> Settings:
     return settings.model_copy(update=told)
 
 
-def _start_standins(started: contextlib.ExitStack, settings: Settings, folder: Path) -> None:
-    from nimble_quote.demo.load import lay_out
-
-    lay_out(folder)
-    run = [sys.executable, "-m"]
-    started.enter_context(_child([*run, "nimble_quote.standins.transcription", "--port", str(settings.port + 1)]))
-    started.enter_context(
-        _child([*run, "nimble_quote.standins.mediahost", "--port", str(settings.port + 2), str(folder)])
-    )
-
-
-def _check(port: int, data: Path) -> None:
-    for program, package in (("ffmpeg", "ffmpeg"), ("ffprobe", "ffmpeg")):
+def _check_programs() -> None:
+    for program, package in (("ffmpeg", "ffmpeg"), ("ffprobe", "ffmpeg"), ("setpriv", "util-linux")):
         if shutil.which(program) is None:
             raise CannotStart(f"{program} is not installed: install the Debian package {package}.")
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError as taken:
-            raise CannotStart(
-                f"port {port} is taken ({taken.strerror}). Choose another: ./run --port {port + 1}"
-            ) from None
-        except OverflowError:
-            raise CannotStart(f"{port} is not a port. Choose one from 1024 to 65535.") from None
+
+
+def _check_folder(data: Path) -> None:
     try:
         data.mkdir(parents=True, exist_ok=True)
         (data / ".writable").touch()
@@ -150,44 +152,29 @@ def _check(port: int, data: Path) -> None:
         raise CannotStart(f"only {free / 1e9:.1f} GB are free on the disk of {data}; it needs 1 GB at least.")
 
 
+def _check_port(port: int) -> None:
+    try:
+        holder = wait_for_port(port, _LET_GO_WITHIN_S)
+    except OverflowError:
+        raise CannotStart(f"{port} is not a port. Choose one from 1024 to 65535.") from None
+    if holder:
+        raise CannotStart(f"port {port} is taken by {holder}. Stop that, or choose another: ./run --port {port + 1}")
+
+
 def _environment(settings: Settings) -> dict[str, str]:
     told = settings.model_dump()
     return {f"NIMBLE_QUOTE_{name.upper()}": str(value) for name, value in told.items() if value is not None}
 
 
-@contextlib.contextmanager
-def _child(command: list[str]) -> Iterator["subprocess.Popen[bytes]"]:
-    """A process of its own session, so that Ctrl-C reaches it through us and in our order."""
-    process = subprocess.Popen(command, start_new_session=True)
-    try:
-        yield process
-    finally:
-        if process.poll() is None:
-            process.terminate()
-            try:
-                process.wait(8)
-            except subprocess.TimeoutExpired:
-                os.killpg(process.pid, signal.SIGKILL)
-                process.wait()
-
-
-def _wait_until_up(port: int, server: "subprocess.Popen[bytes]") -> None:
+def _wait_until_up(port: int, server: Child) -> None:
     until = time.monotonic() + _UP_WITHIN_S
-    while time.monotonic() < until and server.poll() is None:
+    while time.monotonic() < until and server.ended() is None:
         try:
             with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/catalogue", timeout=2):
                 return
         except (urllib.error.URLError, OSError):
             time.sleep(0.05)
     raise CannotStart("the server did not come up; what it said is above.")
-
-
-def _watch(server: "subprocess.Popen[bytes]", worker: "subprocess.Popen[bytes]") -> None:
-    while True:
-        for name, process in (("server", server), ("worker", worker)):
-            if process.poll() is not None:
-                raise CannotStart(f"the {name} ended unasked (code {process.returncode}); what it said is above.")
-        time.sleep(0.5)
 
 
 if __name__ == "__main__":

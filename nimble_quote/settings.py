@@ -1,9 +1,11 @@
 """Where things are, from the environment (`NIMBLE_QUOTE_…`)."""
 
+import os
 from functools import cache
 from pathlib import Path
 from urllib.parse import urlsplit
 
+from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 PROJECT = Path(__file__).resolve().parent.parent
@@ -33,6 +35,12 @@ class Settings(BaseSettings):
     """Where an open thesaurus is installed, for related words."""
     fetch_hosts: str = ""
     """Hosts (`name` or `name:port`, separated by commas) that recordings may be fetched from by web address."""
+
+    reserve_bytes: int = Field(default=500_000_000, ge=0)
+    """Room on the disk that media may not take, so that the database can still save what people do."""
+    exports_at_once: int = Field(default=max(1, (os.cpu_count() or 1) // 4), ge=1)
+    """Clips made at the same time: ffmpeg uses every core for one, so on a small machine they are made in turn, and the
+    first is ready sooner."""
 
     public_url: str = ""
     """Where speakers reach this server from outside (`https://clips.example.org`), for the links they are sent; only

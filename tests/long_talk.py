@@ -90,5 +90,5 @@ async def _put(house: House, media: Path, title: str) -> int:
             facts=facts,
         )
         assert talk is not None
-        await transcripts.keep(conn, talk, transcript_of(words))
+        await transcripts.keep(conn, talk, transcripts.rows_of(transcript_of(words)))
     return talk

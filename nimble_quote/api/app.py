@@ -6,15 +6,17 @@ import gc
 from collections.abc import AsyncIterator
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import FastAPI, Request
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
+from starlette.routing import Match
+from starlette.types import Scope
 
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.guard import Guard
 from nimble_quote.api.place import House
-from nimble_quote.api.problems import install_problems, problem
+from nimble_quote.api.problems import RESPONSES, install_problems, problem
 from nimble_quote.api.routes import (
     approvals,
     corrections,
@@ -36,6 +38,8 @@ from nimble_quote.api.sounding import Sounds
 from nimble_quote.api.talks import Talks
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.media.files import MediaRoot
+from nimble_quote.media.room import Room
+from nimble_quote.processes import computing_in
 from nimble_quote.services.thesaurus import Thesaurus
 from nimble_quote.settings import Settings
 from nimble_quote.store.database import open_pool
@@ -46,13 +50,14 @@ def make_app(settings: Settings) -> FastAPI:
 
     @contextlib.asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        media = MediaRoot(settings.media_root)
+        media = MediaRoot(settings.media_root, settings.reserve_bytes)
         media.prepare()
-        changes = Changes(settings.database_url)
-        async with open_pool(settings.database_url) as pool:
+        async with open_pool(settings.database_url) as pool, computing_in(1) as computing:
+            changes = Changes(settings.database_url, pool)
             app.state.house = House(
-                settings=settings, pool=pool, media=media, changes=changes, uploads=Uploads(media.folder / "uploads"),
-                library=Library(Thesaurus(settings.thesaurus)), finders=Finders(media), talks=Talks(media), sounds=Sounds(),
+                settings=settings, pool=pool, media=media, changes=changes,
+                uploads=Uploads(media.folder / "uploads", media.room), library=Library(Thesaurus(settings.thesaurus)),
+                finders=Finders(media), talks=Talks(media), sounds=Sounds(), computing=computing,
             )  # fmt: skip
             listening = asyncio.create_task(changes.run())
             _leave_what_stays()
@@ -66,7 +71,7 @@ def make_app(settings: Settings) -> FastAPI:
         redoc_url=None, openapi_url="/api/openapi.json",
     )  # fmt: skip
     app.add_middleware(Guard, port=settings.port, public=settings.public_host, pages=approvals.PAGES)
-    install_problems(app)
+    install_problems(app, Room(folder=settings.media_root, reserve_bytes=settings.reserve_bytes))
     for module in (
         shelf,
         intake,
@@ -83,7 +88,7 @@ def make_app(settings: Settings) -> FastAPI:
         approvals,
         outbox,
     ):
-        app.include_router(module.router)
+        app.include_router(module.router, responses=RESPONSES)
     _serve_front_end(app, settings.web_build)
     return app
 
@@ -96,6 +101,13 @@ def _leave_what_stays() -> None:
     gc.set_threshold(50_000, 20, 50)
 
 
+def _methods_at(app: FastAPI, scope: Scope) -> list[str]:
+    """The methods that routes of an address take, where it is one of the API."""
+    methods = ("GET", "POST", "PUT", "PATCH", "DELETE")
+    routes = [route for route in app.routes if getattr(route, "name", "") != "page"]
+    return [one for one in methods if any(r.matches({**scope, "method": one})[0] is Match.FULL for r in routes)]
+
+
 def _serve_front_end(app: FastAPI, build: Path) -> None:
     if (build / "_app").is_dir():
         app.mount("/_app", StaticFiles(directory=build / "_app"))
@@ -103,9 +115,12 @@ def _serve_front_end(app: FastAPI, build: Path) -> None:
         app.mount("/fonts", StaticFiles(directory=build / "fonts"))
 
     @app.get("/{path:path}", include_in_schema=False)
-    async def page(path: str) -> Response:
+    async def page(path: str, request: Request) -> Response:
         """The one page of the front end, which reads the address itself; unknown API paths are no pages."""
         if path.startswith("api/"):
+            allowed = _methods_at(app, request.scope)
+            if allowed:
+                return problem(405, f"This address takes {' or '.join(allowed)} only.", {"allow": ", ".join(allowed)})
             return problem(404, "There is no such address.")
         if path == "favicon.svg":
             return FileResponse(build / "favicon.svg")

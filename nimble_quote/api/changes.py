@@ -7,17 +7,22 @@ from typing import Any
 
 import psycopg
 
+from nimble_quote.store.database import Pool
+
 CHANNEL = "nimble_quote_changed"
+_LOOK_AGAIN_S = 0.3
 _WAITING = 200
 """News kept for a slow browser; it reads everything again when it has lost some."""
 
 
 class Changes:
-    """Listens to the database once, and tells many."""
+    """Listens to the database once, and tells many; so it is the first to know that the database is away."""
 
-    def __init__(self, database_url: str) -> None:
+    def __init__(self, database_url: str, pool: Pool) -> None:
         self._database_url = database_url
+        self._pool = pool
         self._listeners: set[asyncio.Queue[dict[str, Any]]] = set()
+        self.database_away = False
 
     async def run(self) -> None:
         """Passes news on until cancelled; comes back after the database was away."""
@@ -25,11 +30,19 @@ class Changes:
             try:
                 async with await psycopg.AsyncConnection.connect(self._database_url, autocommit=True) as conn:
                     await conn.execute(f"listen {CHANNEL}")
+                    await self._back()
                     async for notice in conn.notifies():
                         self._tell(json.loads(notice.payload))
             except psycopg.OperationalError:
-                await asyncio.sleep(1)
-                self._tell({"kind": "all", "id": 0})
+                self.database_away = True
+                await asyncio.sleep(_LOOK_AGAIN_S)
+
+    async def _back(self) -> None:
+        """The database answers: connections that it broke off are replaced, and what was missed is to be read anew."""
+        if self.database_away:
+            await self._pool.check()
+            self.database_away = False
+            self._tell({"kind": "all", "id": 0})
 
     async def listen(self) -> AsyncIterator[dict[str, Any]]:
         """The news from now on."""

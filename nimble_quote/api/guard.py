@@ -10,6 +10,8 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from nimble_quote.api.problems import problem
 
 _SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
+STRICT_PAGE = "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; base-uri 'none'"
+"""The content security policy of pages that are written here: text and its style, nothing else."""
 _HEADERS = {
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "same-origin",

@@ -1,25 +1,30 @@
 """What the routes share: the database, the media root, and loading what the core needs."""
 
 from collections.abc import AsyncIterator
-from dataclasses import dataclass
+from contextlib import asynccontextmanager
+from dataclasses import dataclass, field
 from typing import Annotated
 
 from fastapi import Depends, Request
+from psycopg_pool import PoolTimeout
 
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.searching import Library
 from nimble_quote.api.sounding import Sounds
 from nimble_quote.api.talks import Talks
+from nimble_quote.api.turns import Busy, Turns
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.api.views import QuoteBrief, QuotePlace
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.kept import kept_words, text_of
 from nimble_quote.core.talk import Talk
+from nimble_quote.jobs.intake import Intake
 from nimble_quote.media.files import MediaRoot
+from nimble_quote.processes import Computing
 from nimble_quote.settings import Settings
 from nimble_quote.store import quotes, recordings
-from nimble_quote.store.database import Connection, Pool
+from nimble_quote.store.database import Connection, DatabaseAway, Pool
 from nimble_quote.store.quotes import PlaceRow, QuoteRow
 from nimble_quote.store.recordings import RecordingRow
 
@@ -37,6 +42,33 @@ class House:
     finders: Finders
     talks: Talks
     sounds: Sounds
+    computing: Computing
+    tools: Turns = field(default_factory=lambda: Turns(2, 20.0, "Many sounds are being read"))
+    searches: Turns = field(default_factory=lambda: Turns(3, 10.0, "Many searches are going on"))
+
+    @asynccontextmanager
+    async def connection(self) -> AsyncIterator[Connection]:
+        """A connection to the database, for one transaction. Raises `DatabaseAway` or `Busy`.
+
+        Hold none while a body is read or a tool runs: there are only a few.
+        """
+        if self.changes.database_away:
+            raise DatabaseAway
+        try:
+            conn = await self.pool.getconn()
+        except PoolTimeout:
+            raise Busy(
+                "Too many requests are waiting for the database at the moment. Try again in a few seconds."
+            ) from None
+        try:
+            async with conn:
+                yield conn
+        finally:
+            await self.pool.putconn(conn)
+
+    @property
+    def intake(self) -> Intake:
+        return Intake(connect=self.connection, media=self.media, computing=self.computing)
 
 
 def _house(request: Request) -> House:
@@ -49,12 +81,20 @@ TheHouse = Annotated[House, Depends(_house)]
 
 
 async def _connection(house: TheHouse) -> AsyncIterator[Connection]:
-    async with house.pool.connection() as conn:
+    async with house.connection() as conn:
+        yield conn
+
+
+async def _searching_connection(house: TheHouse) -> AsyncIterator[Connection]:
+    async with house.searches.turn(), house.connection() as conn:
         yield conn
 
 
 # Closed, and so committed, before the answer is sent: what a browser was told is kept has been kept.
 TheConnection = Annotated[Connection, Depends(_connection, scope="function")]
+
+# For searches, which take turns so that many of them keep nobody else waiting.
+TheSearchingConnection = Annotated[Connection, Depends(_searching_connection, scope="function")]
 
 
 async def loaded(conn: Connection, house: House, quote_id: int) -> tuple[QuoteRow, RecordingRow, Talk]:

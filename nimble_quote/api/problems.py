@@ -1,18 +1,17 @@
-"""Errors as the API tells them (RFC 9457, problem+json): what happened, to what, and what to do.
+"""Errors as the API tells them (RFC 9457, problem+json): what happened, to what, and what to do."""
 
-EditRefused, CannotSplit, TooLongToHear, NotSentences, ShortlistUnreadable, CorrectionRefused, TranscriptUnreadable, SourceRefused, FetchRefused, WorkFailed, UploadRefused -> 422
-NotFound -> 404        StaleRevision, StaleTranscript, AlreadyHere, WouldLoseCorrections -> 409        UploadBusy -> 423
-"""
-
-import errno
+import logging
 from typing import Any
 
+import psycopg
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
+from nimble_quote.api.bodies import BodyRefused
 from nimble_quote.api.sounding import TooLongToHear
+from nimble_quote.api.turns import Busy
 from nimble_quote.api.uploads import UploadBusy, UploadOffsetWrong, UploadRefused
 from nimble_quote.core.cutting.splitting import CannotSplit
 from nimble_quote.core.edits import EditRefused
@@ -22,65 +21,127 @@ from nimble_quote.formats.shortlist import ShortlistUnreadable
 from nimble_quote.formats.transcripts import TranscriptUnreadable
 from nimble_quote.jobs.intake import AlreadyHere, WouldLoseCorrections
 from nimble_quote.jobs.working import WorkFailed
+from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.probe import SourceRefused
+from nimble_quote.media.room import DiskFull, Room, is_full
 from nimble_quote.services.fetching import FetchRefused
-from nimble_quote.store.database import NotFound
+from nimble_quote.store.database import DatabaseAway, NotFound
 from nimble_quote.store.quotes import StaleRevision
 from nimble_quote.store.transcripts import StaleTranscript
 
 _STATUS: dict[type[Exception], int] = {
-    EditRefused: 422,
+    NotFound: 404,
+    AlreadyHere: 409,
+    StaleRevision: 409,
+    StaleTranscript: 409,
+    UploadOffsetWrong: 409,
+    WouldLoseCorrections: 409,
     CannotSplit: 422,
-    TooLongToHear: 422,
+    CorrectionRefused: 422,
+    EditRefused: 422,
+    FetchRefused: 422,
     NotSentences: 422,
     ShortlistUnreadable: 422,
-    CorrectionRefused: 422,
-    FetchRefused: 422,
+    SourceRefused: 422,
+    TooLongToHear: 422,
+    TranscriptUnreadable: 422,
+    UploadRefused: 422,
     WorkFailed: 422,
     UploadBusy: 423,
-    WouldLoseCorrections: 409,
-    UploadOffsetWrong: 409,
-    StaleTranscript: 409,
-    TranscriptUnreadable: 422,
-    SourceRefused: 422,
-    UploadRefused: 422,
-    NotFound: 404,
-    StaleRevision: 409,
-    AlreadyHere: 409,
+    Busy: 503,
+    DatabaseAway: 503,
+    DiskFull: 507,
 }
+_RETRY_AFTER_S = "2"
+_log = logging.getLogger(__name__)
 
 
-def install_problems(app: FastAPI) -> None:
-    """Makes the app answer every known error as a problem."""
+class Problem(BaseModel):
+    """What went wrong (RFC 9457). `kind` names it for programs, where it is one that they may treat of its own."""
+
+    type: str = "about:blank"
+    status: int
+    detail: str
+    kind: str | None = None
+
+
+def _told(what: str) -> dict[str, Any]:
+    return {"model": Problem, "description": what, "content": {"application/problem+json": {}}}
+
+
+RESPONSES: dict[int | str, dict[str, Any]] = {
+    404: _told("There is no such thing."),
+    409: _told("It does not go with what was changed meanwhile, or with what is there already."),
+    422: _told("What was sent can't be used."),
+    "5XX": _told("The server can't do it now: too busy, no database, no room on the disk, or a mistake of ours."),
+}
+"""The errors that every route may answer with, for the description of the API."""
+
+
+def install_problems(app: FastAPI, room: Room) -> None:
+    """Makes the app answer every known error as a problem; `room` is that of the disk that everything is kept on."""
+    telling = _Telling(room)
     for kind in _STATUS:
-        app.add_exception_handler(kind, _known)
-    app.add_exception_handler(RequestValidationError, _invalid)
-    app.add_exception_handler(ValidationError, _invalid)
-    app.add_exception_handler(OSError, _disk)
+        app.add_exception_handler(kind, telling.known)
+    app.add_exception_handler(RequestValidationError, telling.invalid)
+    app.add_exception_handler(ValidationError, telling.invalid)
+    app.add_exception_handler(BodyRefused, telling.body)
+    app.add_exception_handler(MediaFailed, telling.media)
+    app.add_exception_handler(OSError, telling.disk)
+    app.add_exception_handler(psycopg.OperationalError, telling.database)
+    app.add_exception_handler(psycopg.InterfaceError, telling.database)
+    app.add_exception_handler(psycopg.DataError, telling.unfit)
 
 
-def problem(status: int, detail: str, **more: Any) -> JSONResponse:
+def problem(status: int, detail: str, headers: dict[str, str] | None = None, **more: Any) -> JSONResponse:
     """A problem as a response."""
     body = {"type": "about:blank", "status": status, "detail": detail, **more}
-    return JSONResponse(body, status, media_type="application/problem+json")
+    headers = {"retry-after": _RETRY_AFTER_S} if status == 503 else headers
+    return JSONResponse(body, status, headers, media_type="application/problem+json")
 
 
-async def _known(request: Request, error: Exception) -> JSONResponse:
-    status = next(code for kind, code in _STATUS.items() if isinstance(error, kind))
-    return problem(status, str(error), kind=type(error).__name__)
+class _Telling:
+    """How each kind of error is told."""
 
+    def __init__(self, room: Room) -> None:
+        self._room = room
 
-async def _disk(request: Request, error: Exception) -> JSONResponse:
-    assert isinstance(error, OSError)
-    if error.errno == errno.ENOSPC:
+    async def known(self, request: Request, error: Exception) -> JSONResponse:
+        status = next(code for kind, code in _STATUS.items() if isinstance(error, kind))
+        return problem(status, str(error), kind=type(error).__name__)
+
+    async def body(self, request: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, BodyRefused)
+        return problem(error.status, str(error), kind="BodyRefused")
+
+    async def media(self, request: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, MediaFailed)
+        _log.error("%s", error)
+        if error.disk_full:
+            return await self.known(request, self._room.full())
+        return problem(422, f"{error.cause[:1].upper()}{error.cause[1:]}.", kind="MediaFailed")
+
+    async def disk(self, request: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, OSError)
+        if is_full(error):
+            return await self.known(request, self._room.full())
+        _log.exception("a file could not be used", exc_info=error)
         return problem(
-            507, "There is no room left on the disk. Make some, then try again; nothing that was saved is lost."
+            500, f"The server could not use one of its files ({error.strerror}). Check the disk of its data."
         )
-    return problem(500, f"The server could not use its files ({error.strerror}). Look at its folder for data.")
 
+    async def database(self, request: Request, error: Exception) -> JSONResponse:
+        if isinstance(error, psycopg.errors.DiskFull):
+            return await self.known(request, self._room.full())
+        _log.error("the database failed: %s", error)
+        return await self.known(request, DatabaseAway())
 
-async def _invalid(request: Request, error: Exception) -> JSONResponse:
-    assert isinstance(error, RequestValidationError | ValidationError)
-    first = error.errors()[0]
-    where = ".".join(str(part) for part in first["loc"] if part != "body")
-    return problem(422, f"{where}: {first['msg']}" if where else first["msg"], kind="Invalid")
+    async def unfit(self, request: Request, error: Exception) -> JSONResponse:
+        _log.error("the database could not take a value: %s", error)
+        return problem(422, "A number or text in this request is beyond what can be stored.", kind="Invalid")
+
+    async def invalid(self, request: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, RequestValidationError | ValidationError)
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"] if part != "body")
+        return problem(422, f"{where}: {first['msg']}" if where else first["msg"], kind="Invalid")

@@ -12,7 +12,6 @@ import json
 import os
 import re
 import secrets
-import shutil
 import time
 from collections.abc import AsyncIterator
 from dataclasses import asdict, dataclass
@@ -20,10 +19,10 @@ from pathlib import Path
 
 from nimble_quote.jobs.housekeeping import KEPT_S
 from nimble_quote.jobs.intake import Brought, file_name_of
+from nimble_quote.media.room import Room
 from nimble_quote.store.database import NotFound
 
 LARGEST_BYTES = 20 * 1024**3
-_ROOM_LEFT = 500_000_000
 _BLOCK = 1 << 20
 _ID = re.compile(r"^[A-Za-z0-9_-]{20,40}$")
 
@@ -56,22 +55,19 @@ class Upload:
 class Uploads:
     """The uploads in a folder. One server at a time writes to it."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, room: Room) -> None:
         self._folder = folder
+        self._room = room
         self._busy: set[str] = set()
         self._sums: dict[str, tuple[int, hashlib._Hash]] = {}
 
     def begin(self, name: str, length: int, fingerprint: str) -> Upload:
-        """A new upload of a length. Raises `UploadRefused` where it is too large or there is no room."""
+        """A new upload of a length. Raises `UploadRefused` where it is too large, and `DiskFull`."""
         shown = file_name_of(name)
         if length > LARGEST_BYTES:
             raise UploadRefused(f"{shown}: it is over {LARGEST_BYTES // 1024**3} GB.")
         self._folder.mkdir(parents=True, exist_ok=True)
-        free = shutil.disk_usage(self._folder).free
-        if length + _ROOM_LEFT > free:
-            raise UploadRefused(
-                f"{shown}: it needs {length / 1e9:.1f} GB, and only {free / 1e9:.1f} GB are free on the disk."
-            )
+        self._room.require(length)
         upload = Upload(
             id=secrets.token_urlsafe(20), name=shown, length=length, fingerprint=fingerprint[:300], begun_at=time.time()
         )
@@ -123,14 +119,17 @@ class Uploads:
 
     async def _receive(self, upload: Upload, out: int, offset: int, body: AsyncIterator[bytes]) -> None:
         pending = bytearray()
-        async for block in body:
-            if offset + len(pending) + len(block) > upload.length:
-                raise UploadRefused(f"{upload.name}: more was sent than the {upload.length} bytes it should have.")
-            pending += block
-            if len(pending) >= _BLOCK:
-                offset = await asyncio.to_thread(self._put, upload, out, offset, bytes(pending))
-                pending.clear()
-        offset = await asyncio.to_thread(self._put, upload, out, offset, bytes(pending))
+        try:
+            async for block in body:
+                if offset + len(pending) + len(block) > upload.length:
+                    raise UploadRefused(f"{upload.name}: more was sent than the {upload.length} bytes it should have.")
+                pending += block
+                if len(pending) >= _BLOCK:
+                    full, pending = bytes(pending), bytearray()
+                    offset = await asyncio.to_thread(self._put, upload, out, offset, full)
+        finally:
+            # Also where the connection broke: all that came is kept.
+            offset = await asyncio.to_thread(self._put, upload, out, offset, bytes(pending))
         if offset == upload.length:
             told, total = self._sums.pop(upload.id, (-1, hashlib.sha256()))
             if told == offset:

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
 
-from nimble_quote.jobs.intake import Brought, take_in
+from nimble_quote.jobs.intake import Brought, Intake, take_in
 from nimble_quote.jobs.prepare import PROXY
 from nimble_quote.jobs.queue import queue
 from nimble_quote.media.files import MediaRoot, content_of, put_in_place
+from nimble_quote.processes import computing_in
 from nimble_quote.settings import Settings
 from nimble_quote.store import recordings, transcripts
 from nimble_quote.store.database import open_pool
@@ -76,27 +77,31 @@ def sums(name: str) -> dict[str, str]:
 
 async def load_demo(settings: Settings, wanted: Sequence[DemoRecording] = DEMO) -> None:
     """Puts each demo recording on the shelf that is not there. Where a proxy ships too, it need not be made."""
-    media = MediaRoot(settings.media_root)
+    media = MediaRoot(settings.media_root, settings.reserve_bytes)
     media.prepare()
-    async with open_pool(settings.database_url) as pool, queue.open_async(), pool.connection() as conn:
+    async with open_pool(settings.database_url) as pool, queue.open_async(), computing_in(1) as computing:
+        intake = Intake(connect=pool.connection, media=media, computing=computing)
         for one in wanted:
             content = sums(one.name)[one.original]
-            if await recordings.with_content(conn, content):
-                continue
+            async with pool.connection() as conn:
+                if await recordings.with_content(conn, content):
+                    continue
             with media.scratch("demo") as scratch:
                 if "proxy.mp4" in sums(one.name):
                     put_in_place(joined(one.name, "proxy.mp4", scratch / "proxy.mp4"), media.derived(content, PROXY))
                 original = joined(one.name, one.original, scratch / one.original)
                 words = MEDIA / one.name / one.transcript
                 recording_id = await take_in(
-                    conn, media, Brought(path=original, name=f"{one.name}{original.suffix}", content=content),
+                    intake, Brought(path=original, name=f"{one.name}{original.suffix}", content=content),
                     Brought(path=words, name=words.name), one.title, one.series,
                 )  # fmt: skip
+            async with pool.connection() as conn:
                 await recordings.describe(
                     conn, recording_id, title=one.title, series=one.series, held_on=one.held_on, notes=one.notes
                 )
-        for name in NAMES:
-            await transcripts.add_name(conn, name)
+        async with pool.connection() as conn:
+            for name in NAMES:
+                await transcripts.add_name(conn, name)
 
 
 def lay_out(folder: Path) -> None:

@@ -12,6 +12,7 @@ from pathlib import PurePath
 from nimble_quote.core.transcript.cues import Reading, TimedCue
 from nimble_quote.formats.reading.ctm import read_ctm
 from nimble_quote.formats.reading.cueblocks import read_srt, read_webvtt
+from nimble_quote.formats.reading.cuetext import LONGEST_WORD
 from nimble_quote.formats.reading.plain import read_plain
 from nimble_quote.formats.reading.problems import TranscriptUnreadable
 from nimble_quote.formats.reading.recogniser import read_recogniser
@@ -20,10 +21,12 @@ from nimble_quote.formats.reading.ttml import read_ttml
 
 __all__ = ["READERS", "TranscriptUnreadable", "read_transcript"]
 
+_NEVER_WRITTEN = re.compile(r"[\x01-\x08\x0e-\x1f\x7f-\x84\x86-\x9f\ufffd\ufffe\uffff\ue000-\uf8ff]")
+_LOOKED_AT = 100_000
+"""Characters that are looked at to tell whether something is text."""
 LARGEST_BYTES = 20_000_000
 MOST_WORDS = 400_000
 """Forty hours of talk."""
-LONGEST_WORD = 120
 
 READERS: dict[str, Callable[[str], Reading]] = {
     ".vtt": read_webvtt,
@@ -37,7 +40,7 @@ READERS: dict[str, Callable[[str], Reading]] = {
     ".json": read_recogniser,
     ".txt": read_plain,
 }
-_SUBRIP = re.compile(r"\A\s*\d*\s*\n?\s*\d{1,4}:\d\d:\d\d[.,]\d+\s*-->")
+_SUBRIP = re.compile(r"(?:\d{1,9}\s+)?\d{1,4}:\d\d:\d\d[.,]\d{1,9}[ \t]*-->")
 
 
 def read_transcript(name: str, data: bytes) -> Reading:
@@ -53,6 +56,8 @@ def read_transcript(name: str, data: bytes) -> Reading:
     if len(data) > LARGEST_BYTES:
         raise TranscriptUnreadable(f"{name}: over {LARGEST_BYTES // 1_000_000} MB, which no transcript is.")
     text = _text(data)
+    if _is_no_text(text):
+        raise TranscriptUnreadable(f"{name}: this is not text, whatever its name says. Bring the transcript itself.")
     if reader is read_plain:
         reader = _by_content(text)
     try:
@@ -73,7 +78,13 @@ def _by_content(text: str) -> Callable[[str], Reading]:
     """Plain text, or one of the cue formats under a plain name."""
     if text.startswith("WEBVTT"):
         return read_webvtt
-    return read_srt if _SUBRIP.match(text) else read_plain
+    return read_srt if _SUBRIP.match(text.lstrip()[:200]) else read_plain
+
+
+def _is_no_text(text: str) -> bool:
+    """Whether what was read as text is something else: one character in fifty, or more, is none that people write."""
+    seen = text[:_LOOKED_AT]
+    return 50 * len(_NEVER_WRITTEN.findall(seen)) > len(seen)
 
 
 def _text(data: bytes) -> str:

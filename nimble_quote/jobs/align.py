@@ -11,6 +11,8 @@ from nimble_quote.jobs.working import Going, WorkFailed
 from nimble_quote.media.aligner import align, known_share
 from nimble_quote.media.listening import read_speech, samples_of
 from nimble_quote.store import recordings, transcripts
+from nimble_quote.store.database import Connection
+from nimble_quote.store.recordings import RecordingRow
 
 _LEAST_FOUND = 0.5
 _LEAST_KNOWN = 0.6
@@ -18,15 +20,41 @@ _LEAST_KNOWN = 0.6
 
 
 async def align_words(going: Going) -> None:
-    """Finds when each word was said. Words whose times are given stay as they are."""
+    """Finds when each word was said. Words whose times are given stay as they are.
+
+    Where the words or the sound were changed meanwhile, what was found is of no use: it begins again with the new ones.
+    """
+    while True:
+        async with going.shop.pool.connection() as conn:
+            recording, transcript = await _now(conn, going.recording_id)
+        try:
+            aligned: list[SpokenWord] | WorkFailed = await _times_of(going, recording, transcript)
+        except WorkFailed as failed:
+            aligned = failed
+        async with going.shop.pool.connection() as conn:
+            since, words = await _now(conn, going.recording_id)
+            if since.sound_track == recording.sound_track and _flat(words) == _flat(transcript):
+                if isinstance(aligned, WorkFailed):
+                    raise aligned
+                await transcripts.retime(conn, recording.id, with_words(words, aligned))
+                return
+            if not await transcripts.has_estimates(conn, recording.id):
+                return
+
+
+async def _now(conn: Connection, recording_id: int) -> tuple[RecordingRow, Transcript]:
+    """A recording and its words, with the transcript locked, so that both are of the same moment."""
+    await transcripts.head(conn, recording_id, lock=True)
+    return await recordings.one(conn, recording_id), await transcripts.load(conn, recording_id)
+
+
+async def _times_of(going: Going, recording: RecordingRow, transcript: Transcript) -> list[SpokenWord]:
+    """The words of a transcript with the times at which they were said. Raises `WorkFailed` where they can't be found."""
     shop = going.shop
-    async with shop.pool.connection() as conn:
-        recording = await recordings.one(conn, going.recording_id)
-        transcript = await transcripts.load(conn, recording.id)
     if not heard(shop.media, recording.content):
         raise WorkFailed("The recording has not been listened to yet. Align the words when it has.")
     words = _flat(transcript)
-    if await shop.compute(known_share, [word.text for word in words]) < _LEAST_KNOWN:
+    if await shop.computing.compute(known_share, [word.text for word in words]) < _LEAST_KNOWN:
         raise WorkFailed("Only English can be aligned yet; the words keep the times estimated from the text.")
     sound = shop.media.derived(recording.content, SOUND)
     speech = read_speech(shop.media.derived(recording.content, SPEECH)).speech
@@ -43,17 +71,10 @@ async def align_words(going: Going) -> None:
         raise WorkFailed(
             "Most of the words are not heard where they should be. Is this the transcript of this recording?"
         )
-    aligned = retimed(words, found)
-    kept = [
+    return [
         old if old.timing == "g" and not recording.transcript_rough else new
-        for old, new in zip(_flat(transcript), aligned, strict=True)
+        for old, new in zip(_flat(transcript), retimed(words, found), strict=True)
     ]
-    async with shop.pool.connection() as conn:
-        head = await transcripts.head(conn, recording.id, lock=True)
-        now = await transcripts.load(conn, recording.id)
-        if head.revision and [s.text for s in now.sentences] != [s.text for s in transcript.sentences]:
-            raise WorkFailed("The words were corrected while they were being aligned. Align them again.")
-        await transcripts.retime(conn, recording.id, with_words(now, kept))
 
 
 async def _aligned(
@@ -72,7 +93,7 @@ async def _aligned(
         if all(word.timing == "g" for word in run):
             continue
         samples = await samples_of(sound, window.span)
-        found.append((window, await going.shop.compute(align, samples, [word.text for word in run])))
+        found.append((window, await going.shop.computing.compute(align, samples, [word.text for word in run])))
         await progress(window.end / len(words))
     return found
 

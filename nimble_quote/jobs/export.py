@@ -1,19 +1,24 @@
 """Making a clip: rendered aside, measured, given its name, and only then called done."""
 
-from uuid import uuid4
+import asyncio
+from uuid import UUID, uuid4
 
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.preflight import judge_file
-from nimble_quote.jobs.working import in_the_log
+from nimble_quote.jobs.queue import enqueue_export
+from nimble_quote.jobs.working import MOST_TRIES, for_people, gave_up, in_the_log
 from nimble_quote.jobs.workshop import Workshop, spaced
 from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.files import put_in_place
 from nimble_quote.media.measure import measure_clip
 from nimble_quote.media.renderer import Source, render
+from nimble_quote.media.room import DiskFull
 from nimble_quote.store import exports, recordings
 from nimble_quote.store.exports import AttemptLost, CancelRequested
 
 _MEASURING = 0.99
+_BYTES_A_MS = 2000
+"""The most that a clip takes while it is made: its picture at the encoder's highest rate, its sound twice as WAV."""
 
 
 async def export_clip(shop: Workshop, export_id: int) -> None:
@@ -24,6 +29,9 @@ async def export_clip(shop: Workshop, export_id: int) -> None:
             await exports.set_cancelled(conn, export_id)
             return
         row = await exports.one(conn, export_id)
+        if row.tries > MOST_TRIES:
+            await exports.fail(conn, export_id, attempt, gave_up(row.tries - 1))
+            return
         recording = await recordings.one(conn, row.recording_id)
     assembly = Assembly.model_validate(row.assembly)
     source = Source(
@@ -34,10 +42,12 @@ async def export_clip(shop: Workshop, export_id: int) -> None:
     )
 
     async def report(part: float) -> None:
+        shop.media.room.require()
         async with shop.pool.connection() as conn:
             await exports.report(conn, export_id, attempt, min(part, _MEASURING))
 
     try:
+        shop.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
         with shop.media.scratch(f"export-{export_id}") as scratch:
             clip = await render(assembly, source, shop.fonts, scratch, spaced(report))
             facts = await measure_clip(clip)
@@ -49,19 +59,22 @@ async def export_clip(shop: Workshop, export_id: int) -> None:
             await exports.finish(conn, export_id, attempt, shop.media.relative(final), facts, findings)
     except AttemptLost:
         return
+    except asyncio.CancelledError:
+        await asyncio.shield(_hand_back(shop, export_id, attempt))
+        raise
     except CancelRequested:
         async with shop.pool.connection() as conn:
             await exports.set_cancelled(conn, export_id)
-    except (MediaFailed, OSError) as failed:
+    except (MediaFailed, DiskFull, OSError) as failed:
         async with shop.pool.connection() as conn:
-            await exports.fail(conn, export_id, attempt, _for_people(failed))
+            await exports.fail(conn, export_id, attempt, for_people(failed, shop.media.room, "export it again"))
     except Exception as unforeseen:
         async with shop.pool.connection() as conn:
             await exports.fail(conn, export_id, attempt, in_the_log(unforeseen, "export it again"))
         raise
 
 
-def _for_people(failed: Exception) -> str:
-    if isinstance(failed, OSError) and failed.strerror:
-        return f"{failed.strerror}. Make room on the disk, then export again."
-    return f"{failed} Export it again; if it fails again, the recording may be damaged at this place."
+async def _hand_back(shop: Workshop, export_id: int, attempt: UUID) -> None:
+    async with shop.pool.connection() as conn:
+        if await exports.hand_back(conn, export_id, attempt):
+            await enqueue_export(conn, export_id)

@@ -6,17 +6,20 @@ The demo, the browser, the command line, the inbox and web addresses all come in
 import asyncio
 import re
 import shutil
+from collections.abc import AsyncIterator, Callable
+from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from uuid import uuid4
 
-from nimble_quote.core.transcript.cues import Reading, is_rough, timed_words
-from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.formats.reading.cuetext import clean
-from nimble_quote.formats.transcripts import read_transcript
 from nimble_quote.jobs.prepare import heard
+from nimble_quote.jobs.reading import ReadWords, read_words
 from nimble_quote.jobs.working import ask_for
+from nimble_quote.jobs.workshop import Workshop
 from nimble_quote.media.files import MediaRoot, content_of, put_in_place, safe_ending
 from nimble_quote.media.probe import probe_source
+from nimble_quote.processes import Computing
 from nimble_quote.store import recordings, transcripts
 from nimble_quote.store.database import Connection
 
@@ -38,9 +41,25 @@ class Brought:
     content: str | None = None
 
 
+@dataclass(frozen=True, kw_only=True)
+class Intake:
+    """What taking in needs: connections to the database, the media root, processes to read transcripts in.
+
+    No connection is held while a file is read, summed up or copied.
+    """
+
+    connect: Callable[[], AbstractAsyncContextManager[Connection]]
+    media: MediaRoot
+    computing: Computing
+
+
+def intake_of(shop: Workshop) -> Intake:
+    """What taking in needs, of a worker."""
+    return Intake(connect=shop.pool.connection, media=shop.media, computing=shop.computing)
+
+
 async def take_in(
-    conn: Connection,
-    media: MediaRoot,
+    intake: Intake,
     recording: Brought,
     transcript: Brought | None = None,
     title: str = "",
@@ -48,24 +67,52 @@ async def take_in(
 ) -> int:
     """Puts a recording on the shelf, with its transcript where it has one; its id.
 
-    Everything is checked before anything is kept. Raises `TranscriptUnreadable`, `SourceRefused` or `AlreadyHere`;
-    the brought files are left as they were then.
+    Everything is checked before anything is kept. Raises `TranscriptUnreadable`, `SourceRefused`, `AlreadyHere` or
+    `DiskFull`; the brought files are left as they were then.
     """
-    reading = read_transcript(transcript.name, transcript.path.read_bytes()) if transcript else None
     facts = await probe_source(recording.path, recording.name)
+    words = await _words(intake, transcript, facts.duration_ms) if transcript else None
     content = recording.content or str(await asyncio.to_thread(content_of, recording.path))
-    final = media.original(content, safe_ending(recording.name))
-    recording_id = await recordings.add(
-        conn, title=title_from(title or recording.name), file_name=file_name_of(recording.name), content=content,
-        media_path=media.relative(final), facts=facts, series=series_from(series),
-    )  # fmt: skip
-    if recording_id is None:
-        raise await _already_here(conn, content, recording.name)
-    if reading is not None:
-        await _keep_words(conn, recording_id, reading, facts.duration_ms)
-    await ask_for(conn, "prepare", recording_id)
-    await asyncio.to_thread(_keep, recording.path, final)
+    final = intake.media.original(content, safe_ending(recording.name))
+    async with intake.connect() as conn:
+        await _refuse_known(conn, content, recording.name)
+    async with _ready(intake.media, recording.path, final) as ready, intake.connect() as conn:
+        recording_id = await recordings.add(
+            conn, title=title_from(title or recording.name), file_name=file_name_of(recording.name), content=content,
+            media_path=intake.media.relative(final), facts=facts, series=series_from(series),
+        )  # fmt: skip
+        if recording_id is None:
+            await _refuse_known(conn, content, recording.name)
+            raise AssertionError("a recording that was not added is there already")
+        if words is not None:
+            await _keep_words(conn, recording_id, words)
+        await ask_for(conn, "prepare", recording_id)
+        await asyncio.to_thread(put_in_place, ready, final)
     return recording_id
+
+
+@asynccontextmanager
+async def _ready(media: MediaRoot, brought: Path, final: Path) -> AsyncIterator[Path]:
+    """A brought file on the disk of its final place, to be put there in a moment: itself, as uploads are, or a copy.
+
+    It goes back to where it was brought from where the block fails, and leaves there where it does not.
+    """
+    final.parent.mkdir(parents=True, exist_ok=True)
+    ready = brought
+    if brought.stat().st_dev != final.parent.stat().st_dev:
+        media.room.require(brought.stat().st_size)
+        ready = final.with_name(f"{uuid4().hex}.part")
+        await asyncio.to_thread(shutil.copyfile, brought, ready)
+    try:
+        yield ready
+    except BaseException:
+        if not ready.exists() and final.exists():
+            final.replace(ready)
+        if ready != brought:
+            ready.unlink(missing_ok=True)
+        raise
+    if ready != brought:
+        brought.unlink(missing_ok=True)
 
 
 class WouldLoseCorrections(RuntimeError):
@@ -73,40 +120,46 @@ class WouldLoseCorrections(RuntimeError):
 
 
 async def attach_transcript(
-    conn: Connection, media: MediaRoot, recording_id: int, transcript: Brought, losing_corrections: bool = False
+    intake: Intake, recording_id: int, transcript: Brought, losing_corrections: bool = False
 ) -> None:
     """Gives a recording a transcript, instead of any it had.
 
     Raises `TranscriptUnreadable`, and `WouldLoseCorrections` where that is not meant to be.
     """
-    row = await recordings.one(conn, recording_id)
-    head = await transcripts.head(conn, recording_id, lock=True)
-    if head.revision and not losing_corrections:
-        raise WouldLoseCorrections(
-            f"The words of “{row.title}” were corrected here. {transcript.name} would take their place, and the "
-            "corrections would be gone."
-        )
-    reading = read_transcript(transcript.name, transcript.path.read_bytes())
-    await _keep_words(conn, recording_id, reading, row.duration_ms)
-    if heard(media, row.content) and await transcripts.has_estimates(conn, recording_id):
-        await ask_for(conn, "align", recording_id)
+    async with intake.connect() as conn:
+        row = await recordings.one(conn, recording_id)
+    words = await _words(intake, transcript, row.duration_ms)
+    async with intake.connect() as conn:
+        head = await transcripts.head(conn, recording_id, lock=True)
+        if head.revision and not losing_corrections:
+            raise WouldLoseCorrections(
+                f"The words of “{row.title}” were corrected here. {transcript.name} would take their place, and the "
+                "corrections would be gone."
+            )
+        await _keep_words(conn, recording_id, words)
+        if heard(intake.media, row.content) and await transcripts.has_estimates(conn, recording_id):
+            await ask_for(conn, "align", recording_id)
 
 
-async def _keep_words(conn: Connection, recording_id: int, reading: Reading, duration_ms: int) -> None:
-    await transcripts.keep(conn, recording_id, transcript_of(timed_words(reading.cues, duration_ms)))
-    notes = [*reading.mended, *reading.left_out][:200]
-    await recordings.set_transcript_facts(conn, recording_id, origin="file", rough=is_rough(reading.cues), notes=notes)
+async def _words(intake: Intake, transcript: Brought, duration_ms: int) -> ReadWords:
+    return await read_words(intake.computing, transcript.path, transcript.name, duration_ms)
 
 
-async def _already_here(conn: Connection, content: str, name: str) -> AlreadyHere:
+async def _keep_words(conn: Connection, recording_id: int, words: ReadWords) -> None:
+    await transcripts.keep(conn, recording_id, words.rows)
+    await recordings.set_transcript_facts(conn, recording_id, origin="file", rough=words.rough, notes=words.notes)
+
+
+async def _refuse_known(conn: Connection, content: str, name: str) -> None:
     known = await recordings.with_content(conn, content)
-    assert known is not None
+    if known is None:
+        return
     row = await recordings.one(conn, known[0])
     if row.removed_at is not None:
-        return AlreadyHere(
+        raise AlreadyHere(
             f"{name}: this recording was removed from the shelf as “{known[1]}”. Put it back there.", row.id
         )
-    return AlreadyHere(f"{name}: this recording is on the shelf already, as “{known[1]}”.", row.id)
+    raise AlreadyHere(f"{name}: this recording is on the shelf already, as “{known[1]}”.", row.id)
 
 
 def file_name_of(name: str) -> str:
@@ -125,11 +178,3 @@ def title_from(text: str) -> str:
 def series_from(text: str | None) -> str | None:
     """The name of a series as typed, tidied; None where nothing is left."""
     return " ".join(clean(text or "").split())[:120] or None
-
-
-def _keep(brought: Path, final: Path) -> None:
-    """A rename where both are on one disk, as uploads are; a copy put in place where they are not."""
-    aside = final.with_suffix(".part")
-    aside.parent.mkdir(parents=True, exist_ok=True)
-    shutil.move(brought, aside)
-    put_in_place(aside, final)

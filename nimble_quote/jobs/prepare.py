@@ -8,12 +8,13 @@ derived / …/ peaks-10.u8 …    the waveform at several zooms
 """
 
 import asyncio
+import math
 import shutil
 from pathlib import Path
 
-from nimble_quote.core.framing.shots import find_changes
+from nimble_quote.core.framing.shots import LOOK, find_changes
 from nimble_quote.core.framing.subjects import Track, find_tracks
-from nimble_quote.core.timebase import ms_at
+from nimble_quote.core.timebase import ms_at, output_rate
 from nimble_quote.jobs.working import Going, ask_for
 from nimble_quote.media.files import MediaRoot, put_in_place
 from nimble_quote.media.listening import ZOOMS_MS, listen, peaks_name, read_speech, write_speech
@@ -25,6 +26,8 @@ from nimble_quote.store.recordings import RecordingRow
 PROXY, SOUND, SPEECH, LOOKING = "proxy.mp4", "sound.m4a", "speech.json", "looking"
 _HEARD = (SOUND, *(peaks_name(zoom) for zoom in ZOOMS_MS), SPEECH)
 """What listening makes; the last is put in place last."""
+_SOUND_BYTES_S, _PROXY_BYTES_S = 20_000, 250_000
+"""What a second of them takes, the picture twice: in chunks, and joined."""
 _LISTENING, _LOOKING = 0.1, 0.97
 """How far the whole work is when these are done."""
 
@@ -35,6 +38,7 @@ async def prepare(going: Going) -> None:
         recording = await recordings.one(conn, going.recording_id)
     source = going.shop.media.inside(recording.media_path)
     facts = await probe_source(source, recording.file_name)
+    going.shop.media.room.require(_needed_bytes(going.shop.media, recording.content, facts))
     with going.shop.media.scratch(f"prepare-{recording.id}") as scratch:
         if facts.sound_tracks:
             await _listen(going, recording, source, facts, scratch)
@@ -42,6 +46,16 @@ async def prepare(going: Going) -> None:
             await _look(going, recording, source, facts, scratch)
         elif not facts.serves:
             _sound_is_proxy(going.shop.media, recording.content)
+
+
+def _needed_bytes(media: MediaRoot, content: str, facts: SourceFacts) -> int:
+    """About what preparing will take on the disk: the proxy, and until it is done, the thumbnails of every frame."""
+    seconds = facts.duration_ms / 1000
+    sound = 0 if heard(media, content) else round(seconds * _SOUND_BYTES_S)
+    if not facts.width:
+        return sound
+    proxy = 0 if facts.serves or media.derived(content, PROXY).exists() else round(seconds * _PROXY_BYTES_S)
+    return sound + proxy + round(seconds * output_rate(facts.rate) * math.prod(LOOK))
 
 
 def heard(media: MediaRoot, content: str) -> bool:

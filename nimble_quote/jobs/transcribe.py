@@ -39,9 +39,10 @@ async def transcribe(going: Going) -> None:
         raise WorkFailed("No words were heard in this recording.")
     async with shop.pool.connection() as conn:
         head = await transcripts.head(conn, recording.id, lock=True)
-        if head.revision:
-            raise WorkFailed("The transcript was corrected in the meantime, so it was not replaced.")
-        await transcripts.keep(conn, recording.id, made)
+        since = await recordings.one(conn, recording.id)
+        if head.revision or since.words_version != recording.words_version:
+            raise WorkFailed("The transcript was changed in the meantime, so it was not replaced.")
+        await transcripts.keep(conn, recording.id, transcripts.rows_of(made))
         origin = "service" if by == "service" else "recogniser"
         await recordings.set_transcript_facts(conn, recording.id, origin=origin, rough=False, notes=notes)
         # A recogniser's times are some 90 ms off; aligned, they are good enough to cut by.
@@ -63,7 +64,7 @@ async def _by_service(going: Going, sound: Path) -> tuple[Transcript, list[str]]
 
 async def recognised(going: Going, sound: Path, speech: Sequence[Span], progress: Progress) -> Transcript:
     """What the offline recogniser hears, a block of speech at a time."""
-    weights = await going.shop.compute(model_folder, going.shop.settings.recogniser_model)
+    weights = await going.shop.computing.compute(model_folder, going.shop.settings.recogniser_model)
     folder = sound.parent / "recognising"
     folder.mkdir(exist_ok=True)
     cues: list[TimedCue] = []
@@ -71,7 +72,7 @@ async def recognised(going: Going, sound: Path, speech: Sequence[Span], progress
     for number, block in enumerate(blocks):
         kept = folder / f"{block.start_ms}-{block.end_ms}.json"
         if not kept.exists():
-            heard_cues = await going.shop.compute(recognise, await samples_of(sound, block), weights)
+            heard_cues = await going.shop.computing.compute(recognise, await samples_of(sound, block), weights)
             kept.with_suffix(".part").write_text(json.dumps([_plain(cue) for cue in heard_cues]))
             put_in_place(kept.with_suffix(".part"), kept)
         cues += [_cue(told, block.start_ms) for told in json.loads(kept.read_text())]

@@ -1,26 +1,17 @@
 """What a worker needs at hand for its tasks, and a progress report that does not flood the database."""
 
-import asyncio
-import multiprocessing
 import time
 from collections.abc import Awaitable, Callable
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, TypeVar
 
 from nimble_quote.media.ffmpeg import Progress
 from nimble_quote.media.files import MediaRoot
+from nimble_quote.processes import Computing
 from nimble_quote.settings import Settings
 from nimble_quote.store.database import Pool
 
 _REPORT_EVERY_S = 0.3
-T = TypeVar("T")
-
-
-def _bench() -> ProcessPoolExecutor:
-    # Started afresh and not forked: a fork of a process with threads can hang.
-    return ProcessPoolExecutor(2, mp_context=multiprocessing.get_context("spawn"))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -30,19 +21,15 @@ class Workshop:
     pool: Pool
     media: MediaRoot
     settings: Settings
-    _processes: ProcessPoolExecutor = field(default_factory=_bench, repr=False)
+    computing: Computing = field(default_factory=lambda: Computing(2), repr=False)
 
     @property
     def fonts(self) -> Path:
         return self.settings.fonts.resolve()
 
-    async def compute(self, work: Callable[..., T], *arguments: Any) -> T:
-        """Runs a function of a module in another process, so that this one's loop is never held up."""
-        return await asyncio.get_running_loop().run_in_executor(self._processes, work, *arguments)
-
     def close(self) -> None:
         """Ends the processes."""
-        self._processes.shutdown(wait=False, cancel_futures=True)
+        self.computing.close()
 
 
 def spaced(report: Callable[[float], Awaitable[None]]) -> Progress:

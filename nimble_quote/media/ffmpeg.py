@@ -7,6 +7,8 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any
 
+from nimble_quote.processes import tethered
+
 CONTAINERS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,mp3,wav,flac,ogg,aac"
 """The demuxers a source may use. Playlists, which can name other files, are not among them."""
 GUARDS = ("-protocol_whitelist", "file,pipe", "-format_whitelist", CONTAINERS)
@@ -16,14 +18,35 @@ Progress = Callable[[float], Awaitable[None]]
 """Called with the part done, 0..1. Raising from it stops the work."""
 
 
+_CAUSES = (
+    ("No space left on device", "the disk is full"),
+    ("Disk quota exceeded", "the disk is full"),
+    ("Cannot allocate memory", "the machine is out of memory"),
+    ("No such file or directory", "a file it needs is missing"),
+    ("Invalid data found", "the recording can't be decoded there; it may be damaged"),
+    ("moov atom not found", "the recording can't be decoded there; it may be damaged"),
+    ("Error while decoding", "the recording can't be decoded there; it may be damaged"),
+)
+
+
 class MediaFailed(RuntimeError):
-    """A media tool failed: its command and the tail of what it said."""
+    """A media tool failed: its command and the tail of what it said, which is for the log. `cause` is for people."""
 
     def __init__(self, command: Sequence[str], said: str) -> None:
         tail = "\n".join(said.strip().splitlines()[-8:])
         super().__init__(f"{command[0]} failed: {tail or 'it said nothing'}")
         self.command = tuple(command)
         self.said = tail
+
+    @property
+    def cause(self) -> str:
+        """What went wrong, in words for whoever asked for the work."""
+        found = next((cause for mark, cause in _CAUSES if mark in self.said), None)
+        return found or "the media tool ended with an error, which is in the log"
+
+    @property
+    def disk_full(self) -> bool:
+        return self.cause == _CAUSES[0][1]
 
 
 @asynccontextmanager
@@ -36,7 +59,7 @@ async def running(
     """
     pipe = asyncio.subprocess.PIPE
     process = await asyncio.create_subprocess_exec(
-        *command, stdin=asyncio.subprocess.DEVNULL, stdout=pipe, stderr=pipe, cwd=folder, limit=limit
+        *tethered(command), stdin=asyncio.subprocess.DEVNULL, stdout=pipe, stderr=pipe, cwd=folder, limit=limit
     )
     assert process.stdout is not None
     assert process.stderr is not None

@@ -16,6 +16,8 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from nimble_quote.media.room import Room
+
 _HASH = re.compile(r"^[0-9a-f]{64}$")
 _ENDING = re.compile(r"^\.[a-z0-9]{1,5}$")
 
@@ -23,8 +25,9 @@ _ENDING = re.compile(r"^\.[a-z0-9]{1,5}$")
 class MediaRoot:
     """Paths under one folder. Nothing here is made from a name that came from outside."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, reserve_bytes: int = 0) -> None:
         self.folder = folder.resolve()
+        self.room = Room(folder=self.folder, reserve_bytes=reserve_bytes)
 
     def prepare(self) -> None:
         """Makes the folders."""

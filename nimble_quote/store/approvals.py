@@ -40,6 +40,11 @@ _SELECT = """
 """
 
 
+_STILL_THERE = """exists (
+    select from quote q join recording r on r.id = q.recording_id
+    where q.id = approval.quote_id and q.removed_at is null and r.removed_at is null)"""
+
+
 async def ask(conn: Connection, quote_id: int, revision: int, days: int) -> str:
     """Makes a page for a revision that can be read for some days; the secret of its address."""
     secret = secrets.token_urlsafe(24)
@@ -58,10 +63,11 @@ async def of_quote(conn: Connection, quote_id: int) -> list[ApprovalRow]:
 
 
 async def at_address(conn: Connection, secret: str, lock: bool = False) -> ApprovalRow:
-    """The page at an address. Raises `NotFound` where there is none, or it has expired or was revoked."""
+    """The page at an address. Raises `NotFound` where there is none, it has expired or was revoked, or the quote or its
+    recording was removed."""
     async with conn.cursor(row_factory=class_row(ApprovalRow)) as cursor:
         await cursor.execute(
-            _SELECT + f" where address_hash = %s {'for update' if lock else ''}",
+            _SELECT + f" where address_hash = %s and {_STILL_THERE} {'for update' if lock else ''}",
             [_hash(secret)],
         )
         row = await cursor.fetchone()

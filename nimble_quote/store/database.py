@@ -10,6 +10,8 @@ from psycopg_pool import AsyncConnectionPool
 from yoyo import get_backend, read_migrations
 
 MIGRATIONS = Path(__file__).parent / "migrations"
+_WAITS_S = 10.0
+"""How long is waited for a free connection, or for the database to come back."""
 _MIGRATION_LOCK = 7_320_001
 
 Connection: TypeAlias = psycopg.AsyncConnection[tuple[object, ...]]
@@ -37,10 +39,21 @@ def migrate(database_url: str) -> None:
 async def open_pool(database_url: str, size: int = 10) -> AsyncIterator[Pool]:
     """A pool of checked connections, closed afterwards."""
     pool: Pool = AsyncConnectionPool(
-        database_url, min_size=2, max_size=size, open=False, check=AsyncConnectionPool.check_connection
-    )
+        database_url, min_size=2, max_size=size, open=False, check=AsyncConnectionPool.check_connection,
+        timeout=_WAITS_S, reconnect_timeout=_WAITS_S,
+    )  # fmt: skip
     async with pool:
         yield pool
+
+
+class DatabaseAway(RuntimeError):
+    """The database can't be reached."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "The database is not answering at the moment; it is being started again. What was saved is safe. Try again in a "
+            "few seconds."
+        )
 
 
 class NotFound(LookupError):

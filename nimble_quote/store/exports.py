@@ -31,6 +31,7 @@ class ExportRow:
     facts: dict[str, Any] | None
     findings: list[dict[str, Any]] | None
     problem: str | None
+    tries: int
     created_at: datetime
     quote_title: str
     recording_id: int
@@ -39,7 +40,7 @@ class ExportRow:
 
 _SELECT = """
     select e.id, e.quote_id, e.revision, e.destination, e.assembly, e.state::text, e.progress,
-        e.started_at, e.file_path, e.facts, e.findings, e.problem, e.created_at,
+        e.started_at, e.file_path, e.facts, e.findings, e.problem, e.tries, e.created_at,
         v.document->>'title' as quote_title, q.recording_id, r.title as recording_title
     from export e
         join quote_revision v on v.quote_id = e.quote_id and v.number = e.revision
@@ -88,7 +89,8 @@ async def one(conn: Connection, export_id: int) -> ExportRow:
 async def begin(conn: Connection, export_id: int, attempt: UUID) -> bool:
     """Takes an export on, also over from a worker that is gone; False where it is finished or was cancelled."""
     cursor = await conn.execute(
-        """update export set state = 'running', attempt = %s, progress = 0, started_at = now()
+        """update export set state = 'running', attempt = %s, progress = 0, started_at = now(),
+               tries = tries + 1
            where id = %s and state in ('queued', 'running') and not cancel_requested""",
         [attempt, export_id],
     )
@@ -129,6 +131,40 @@ async def fail(conn: Connection, export_id: int, attempt: UUID, problem: str) ->
            where id = %s and attempt = %s and state = 'running'""",
         [problem, export_id, attempt],
     )
+
+
+async def hand_back(conn: Connection, export_id: int, attempt: UUID) -> bool:
+    """Gives an export up in order, since its worker is to end: it waits for another, unless it was cancelled.
+
+    Whether it waits.
+    """
+    cursor = await conn.execute(
+        """update export set state = case when cancel_requested then 'cancelled' else 'queued' end::export_state,
+               finished_at = case when cancel_requested then now() end, attempt = null, progress = 0,
+               tries = greatest(tries - 1, 0)
+           where id = %s and attempt = %s and state = 'running' returning state::text""",
+        [export_id, attempt],
+    )
+    row = await cursor.fetchone()
+    return row is not None and row[0] == "queued"
+
+
+async def unattended(conn: Connection) -> list[int]:
+    """Exports that wait or are said to be going on, without a job in the queue to make them."""
+    async with conn.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute(
+            """select e.id from export e where e.state in ('queued', 'running') and not exists (
+                   select from procrastinate_jobs j
+                   where j.status in ('todo', 'doing') and (j.args->>'export_id')::bigint = e.id) order by e.id"""
+        )
+        return [int(found) for found in await cursor.fetchall()]
+
+
+async def known(conn: Connection) -> set[int]:
+    """The ids of all exports."""
+    async with conn.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute("select id from export")
+        return {int(found) for found in await cursor.fetchall()}
 
 
 async def request_cancel(conn: Connection, export_id: int) -> None:

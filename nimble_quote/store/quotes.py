@@ -61,6 +61,10 @@ class RevisionRow:
     created_at: datetime
 
 
+KEPT_DAYS = 1
+"""A removed quote can be put back for so long."""
+
+
 class StaleRevision(RuntimeError):
     """A change was made on a revision that is no longer the newest; `meanwhile` says what was done since."""
 
@@ -186,6 +190,11 @@ async def redo(conn: Connection, quote_id: int) -> None:
 async def set_removed(conn: Connection, quote_id: int, removed: bool) -> None:
     """Takes a quote off the lists, or puts it back. Nothing of it is lost."""
     await conn.execute("update quote set removed_at = case when %s then now() end where id = %s", [removed, quote_id])
+
+
+async def purge(conn: Connection) -> None:
+    """Drops quotes that were removed over a day ago, with their history, exports and approvals."""
+    await conn.execute("delete from quote where removed_at < now() - make_interval(days => %s)", [KEPT_DAYS])
 
 
 async def history(conn: Connection, quote_id: int) -> list[RevisionRow]:

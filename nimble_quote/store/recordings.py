@@ -197,7 +197,10 @@ async def set_removed(conn: Connection, recording_id: int, removed: bool) -> Non
 
 
 async def purge(conn: Connection) -> list[tuple[str, str]]:
-    """Drops recordings that were removed over a day ago, with all that hangs on them; their contents and media paths."""
+    """Drops recordings that were removed over a day ago, with all that hangs on them; their contents and media paths.
+
+    Until the transaction ends nobody can bring the same content in again: free its files before that.
+    """
     cursor = await conn.execute(
         """delete from recording where removed_at < now() - make_interval(days => %s)
            returning content, media_path""",

@@ -1,6 +1,6 @@
 """The words of recordings, a row for each sentence, and what people corrected in them."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -53,17 +53,35 @@ class StaleTranscript(RuntimeError):
         super().__init__("The words were changed elsewhere in the meantime. Your correction was not made; look again.")
 
 
+_BLOCK = 500
+_NULL = r"\N"
+_ESCAPED = str.maketrans({"\\": r"\\", "\n": r"\n", "\r": r"\r", "\t": r"\t"})
 _COLUMNS = "number, first_word, speaker, words, starts_ms, ends_ms, timing, sure, heard"
 
 
-async def keep(conn: Connection, recording_id: int, transcript: Transcript) -> None:
+@dataclass(frozen=True, kw_only=True)
+class WordRows:
+    """A transcript as the database takes it in: blocks of rows, a line a sentence, and the colours of its speakers.
+
+    Made in another process, it comes back without an object for each of its words.
+    """
+
+    blocks: tuple[bytes, ...]
+    colours: dict[str, int]
+
+
+def rows_of(transcript: Transcript) -> WordRows:
+    """A transcript, ready to be kept."""
+    return WordRows(blocks=tuple(_blocks(transcript.sentences)), colours=transcript.colours)
+
+
+async def keep(conn: Connection, recording_id: int, rows: WordRows) -> None:
     """Keeps the transcript of a recording, instead of any kept before and of what was corrected in it."""
     await conn.execute("delete from sentence where recording_id = %s", [recording_id])
     await conn.execute("delete from transcript_revision where recording_id = %s", [recording_id])
     await conn.execute("update recording set transcript_head = 0 where id = %s", [recording_id])
-    await _keep_colours(conn, recording_id, transcript.colours)
-    await _insert(conn, recording_id, 0, transcript.sentences)
-    await _renumber(conn, recording_id)
+    await _keep_colours(conn, recording_id, rows.colours)
+    await _copy(conn, recording_id, rows.blocks)
     await make_stretches(conn, recording_id)
 
 
@@ -236,25 +254,56 @@ async def _apply(conn: Connection, recording_id: int, pieces: Sequence[Piece]) -
                 "update sentence set number = number + %s where recording_id = %s and number >= %s",
                 [shift, recording_id, end],
             )
-        await _insert(conn, recording_id, piece.at, piece.added)
+        await conn.execute("set constraints sentence_pkey, sentence_recording_id_first_word_key deferred")
+        await _copy(conn, recording_id, _blocks(piece.added, piece.at))
     if pieces:
         await _renumber(conn, recording_id)
         await make_stretches(conn, recording_id)
 
 
-async def _insert(conn: Connection, recording_id: int, at: int, sentences: Iterable[SpokenSentence]) -> None:
-    await conn.execute("set constraints sentence_pkey, sentence_recording_id_first_word_key deferred")
-    copy = f"copy sentence (recording_id, {_COLUMNS}, body) from stdin"
-    async with conn.cursor() as cursor, cursor.copy(copy) as rows:
-        for number, one in enumerate(sentences, start=at):
-            words = one.words
-            await rows.write_row([
-                recording_id, number, 0, one.speaker, [w.text for w in words], [w.start_ms for w in words],
-                [w.end_ms for w in words], "".join(w.timing for w in words),
-                [w.sure for w in words] if any(w.sure is not None for w in words) else None,
-                [w.heard for w in words] if any(w.heard is not None for w in words) else None,
-                one.text,
-            ])  # fmt: skip
+async def _copy(conn: Connection, recording_id: int, blocks: Iterable[bytes]) -> None:
+    before = b"%d\t" % recording_id
+    columns = f"copy sentence (recording_id, {_COLUMNS}, body) from stdin"
+    async with conn.cursor() as cursor, cursor.copy(columns) as rows:
+        for block in blocks:
+            # A line end in a block is the end of a row: one inside a word would be written as an escape.
+            await rows.write(before + block[:-1].replace(b"\n", b"\n" + before) + b"\n")
+
+
+def _blocks(sentences: Sequence[SpokenSentence], at: int = 0) -> Iterator[bytes]:
+    """Sentences in PostgreSQL's text format of rows, some at a time, numbered from `at`, the words from 0."""
+    first_word = 0
+    for start in range(0, len(sentences), _BLOCK):
+        lines = []
+        for number, one in enumerate(sentences[start : start + _BLOCK], start=at + start):
+            lines.append(_line(number, first_word, one))
+            first_word += len(one.words)
+        yield "".join(lines).encode()
+
+
+def _line(number: int, first_word: int, one: SpokenSentence) -> str:
+    words = one.words
+    fields = (
+        str(number), str(first_word), _field(one.speaker), _array([w.text for w in words]),
+        _numbers([w.start_ms for w in words]), _numbers([w.end_ms for w in words]), "".join([w.timing for w in words]),
+        _numbers([w.sure for w in words]) if any(w.sure is not None for w in words) else _NULL,
+        _array([w.heard for w in words]) if any(w.heard is not None for w in words) else _NULL,
+        _field(one.text),
+    )  # fmt: skip
+    return "\t".join(fields) + "\n"
+
+
+def _field(text: str | None) -> str:
+    return _NULL if text is None else text.translate(_ESCAPED)
+
+
+def _array(texts: Sequence[str | None]) -> str:
+    quoted = ["NULL" if text is None else '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"' for text in texts]
+    return _field("{" + ",".join(quoted) + "}")
+
+
+def _numbers(values: Sequence[int | None]) -> str:
+    return "{" + ",".join(["NULL" if value is None else str(value) for value in values]) + "}"
 
 
 async def _renumber(conn: Connection, recording_id: int) -> None:

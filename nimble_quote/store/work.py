@@ -29,6 +29,7 @@ class WorkRow:
     progressed_from: float
     started_at: datetime | None
     problem: str | None
+    tries: int
     created_at: datetime
 
 
@@ -41,7 +42,7 @@ class StopRequested(RuntimeError):
 
 
 _SELECT = """select id, recording_id, kind::text, details, state::text, stage, progress, progressed_from, started_at, problem,
-    created_at from work"""
+    tries, created_at from work"""
 
 
 async def ask(
@@ -73,7 +74,7 @@ async def latest(conn: Connection) -> list[WorkRow]:
     async with conn.cursor(row_factory=class_row(WorkRow)) as cursor:
         await cursor.execute(
             f"""(select distinct on (w.recording_id, w.kind) w.id, w.recording_id, w.kind::text, w.details, w.state::text,
-                    w.stage, w.progress, w.progressed_from, w.started_at, w.problem, w.created_at
+                    w.stage, w.progress, w.progressed_from, w.started_at, w.problem, w.tries, w.created_at
                 from work w where w.recording_id is not null order by w.recording_id, w.kind, w.created_at desc, w.id desc)
                 union all ({_SELECT} where recording_id is null and created_at > now() - interval '1 day')
                 order by id"""  # noqa: S608 - a constant
@@ -95,7 +96,8 @@ async def of_recording(conn: Connection, recording_id: int) -> list[WorkRow]:
 async def begin(conn: Connection, work_id: int, attempt: UUID) -> bool:
     """Takes work on for an attempt; False where it is no longer to be done."""
     cursor = await conn.execute(
-        """update work set state = 'running', attempt = %s, started_at = now(), progressed_from = progress
+        """update work set state = 'running', attempt = %s, started_at = now(), progressed_from = progress,
+               tries = tries + 1
            where id = %s and state in ('queued', 'running') and not stop_requested""",
         [attempt, work_id],
     )
@@ -135,6 +137,22 @@ async def fail(conn: Connection, work_id: int, attempt: UUID, problem: str) -> N
     )
 
 
+async def hand_back(conn: Connection, work_id: int, attempt: UUID) -> bool:
+    """Gives work up in order, since its worker is to end: it waits for another, unless it was to be stopped anyway.
+
+    Whether it waits.
+    """
+    cursor = await conn.execute(
+        """update work set state = case when stop_requested then 'stopped' else 'queued' end::work_state,
+               finished_at = case when stop_requested then now() end, stage = 'Waiting', attempt = null,
+               tries = greatest(tries - 1, 0)
+           where id = %s and attempt = %s and state = 'running' returning state::text""",
+        [work_id, attempt],
+    )
+    row = await cursor.fetchone()
+    return row is not None and row[0] == "queued"
+
+
 async def request_stop(conn: Connection, work_id: int) -> None:
     """Asks for work to be stopped: at once where nobody has begun it."""
     await conn.execute(
@@ -159,7 +177,7 @@ async def resume(conn: Connection, work_id: int) -> bool:
     """Asks for stopped or failed work again, to go on from where it was; False where the same is live."""
     cursor = await conn.execute(
         """update work w set state = 'queued', stop_requested = false, problem = null, finished_at = null, attempt = null,
-               stage = 'Waiting'
+               stage = 'Waiting', tries = 0
            where w.id = %s and w.state in ('stopped', 'failed') and not exists (
                select from work o where o.recording_id = w.recording_id and o.kind = w.kind
                    and o.state in ('queued', 'running'))""",
@@ -168,10 +186,13 @@ async def resume(conn: Connection, work_id: int) -> bool:
     return cursor.rowcount == 1
 
 
-async def forgotten(conn: Connection) -> list[int]:
-    """Work that waits without a job in the queue to do it."""
-    cursor = await conn.execute(
-        """select w.id from work w where w.state = 'queued' and not exists (
-               select from procrastinate_jobs j where j.status in ('todo', 'doing') and (j.args->>'work_id')::bigint = w.id)"""
-    )
-    return [int(str(row[0])) for row in await cursor.fetchall()]
+async def unattended(conn: Connection) -> list[tuple[int, WorkKind]]:
+    """Work that waits or is said to be going on, without a job in the queue to do it."""
+    async with conn.cursor() as cursor:
+        await cursor.execute(
+            """select w.id, w.kind::text from work w where w.state in ('queued', 'running') and not exists (
+                   select from procrastinate_jobs j
+                   where j.status in ('todo', 'doing') and (j.args->>'work_id')::bigint = w.id)"""
+        )
+        rows: list[Any] = await cursor.fetchall()
+    return [(work_id, kind) for work_id, kind in rows]

@@ -1,8 +1,10 @@
 """How errors are told: by kind, in words for people, with nothing of the inside showing."""
 
 import errno
+from pathlib import Path
 
 import httpx
+import psycopg
 import pytest
 from fastapi import FastAPI
 
@@ -11,7 +13,9 @@ from nimble_quote.api.problems import UploadRefused, install_problems
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.formats.transcripts import TranscriptUnreadable
 from nimble_quote.jobs.intake import AlreadyHere
+from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.probe import SourceRefused
+from nimble_quote.media.room import Room
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.quotes import StaleRevision
 
@@ -25,15 +29,24 @@ CASES: list[tuple[Exception, int, str]] = [
     (NotFound("There is no such quote."), 404, "There is no such quote."),
     (StaleRevision(1, 2, 3), 409, "This quote was changed elsewhere in the meantime."),
     (AlreadyHere("a.mp4: on the shelf", 1), 409, "a.mp4: on the shelf"),
-    (OSError(errno.ENOSPC, "No space left on device"), 507, "There is no room left on the disk."),
-    (PermissionError(errno.EACCES, "Permission denied"), 500, "could not use its files (Permission denied)"),
+    (OSError(errno.ENOSPC, "No space left on device"), 507, "The disk is full:"),
+    (psycopg.errors.DiskFull("could not extend file"), 507, "1000000000.0 GB is kept in reserve so that your work can"),
+    (MediaFailed(["ffmpeg", "/data/x.mp4"], "x.mp4: No space left on device"), 507, "The disk is full:"),
+    (MediaFailed(["ffmpeg", "/data/x.mp4"], "x.mp4: Invalid data found"), 422, "The recording can't be decoded there"),
+    (
+        psycopg.OperationalError("server closed the connection"),
+        503,
+        "it is being started again. What was saved is safe.",
+    ),
+    (PermissionError(errno.EACCES, "Permission denied", "/data/x.mp4"), 500, "one of its files (Permission denied)"),
+    (psycopg.errors.NumericValueOutOfRange("integer out of range"), 422, "beyond what can be stored"),
 ]
 
 
 async def answer(error: Exception) -> httpx.Response:
     app = FastAPI()
     app.add_middleware(Guard, port=8320)
-    install_problems(app)
+    install_problems(app, Room(folder=Path("/"), reserve_bytes=10**18))
 
     @app.get("/")
     async def fail() -> None:
@@ -49,4 +62,5 @@ async def test_a_known_error_is_told_as_a_problem(error: Exception, status: int,
     assert told.status_code == status
     assert told.headers["content-type"] == "application/problem+json"
     assert says in told.json()["detail"]
+    assert "/data" not in told.text, "where files are on the server is nobody's business"
     assert told.headers["x-content-type-options"] == "nosniff"

@@ -3,6 +3,7 @@ import itertools
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nimble_quote.core.transcript import cues
 from nimble_quote.core.transcript.cues import HeardWord, TimedCue, Token, timed_words
 from nimble_quote.core.transcript.sentences import LONGEST_WORDS, into_sentences
 
@@ -34,11 +35,60 @@ def test_given_times_are_kept_and_the_rest_is_shared_between_them():
 
 @given(st.lists(st.tuples(st.integers(0, 5000), st.integers(1, 4000), st.integers(1, 6)), max_size=12))
 def test_words_never_overlap_whatever_the_cues_do(shapes: list[tuple[int, int, int]]):
-    cues = [cue(start, start + length, "word " * count) for start, length, count in shapes]
-    words = [w.word for w in timed_words(cues)]
+    said = [cue(start, start + length, "word " * count) for start, length, count in shapes]
+    words = [w.word for w in timed_words(said)]
     assert [w.index for w in words] == list(range(len(words)))
     assert all(w.start_ms < w.end_ms for w in words)
     assert all(a.end_ms <= b.start_ms for a, b in itertools.pairwise(words))
+
+
+@st.composite
+def tokens(draw: st.DrawFn) -> Token:
+    start = draw(st.none() | st.integers(0, 9000))
+    return Token(text="w" * draw(st.integers(1, 9)), start_ms=start, end_ms=draw(st.none() | st.integers(0, 9000)))
+
+
+def starts_one_by_one(tokens: tuple[Token, ...], first_ms: int, last_ms: int) -> list[int]:
+    """What `cues` works out in one pass, looking anew at every token for what is known after it."""
+    known: list[int | None] = [token.start_ms for token in tokens]
+    if known and known[0] is None:
+        known[0] = first_ms
+    known.append(last_ms)
+    out: list[int] = []
+    for place, value in enumerate(known):
+        if value is None:
+            before = tokens[place - 1]
+            following = next(i for i in range(place, len(known)) if known[i] is not None)
+            weights = [len(token.text) + 1 for token in tokens[place - 1 : following]]
+            share = round(((known[following] or 0) - out[-1]) * weights[0] / sum(weights)) if out else 0
+            value = before.end_ms if before.end_ms is not None else out[-1] + share
+        out.append(value)
+    return out
+
+
+@given(st.lists(tokens(), min_size=1, max_size=12).map(tuple), st.integers(0, 5000), st.integers(5001, 9000))
+def test_shared_times_are_those_worked_out_one_by_one(run: tuple[Token, ...], first_ms: int, last_ms: int):
+    starts, _ = cues._starts(run, first_ms, last_ms)
+    assert starts == starts_one_by_one(run, first_ms, last_ms)
+
+
+@given(st.lists(st.tuples(st.booleans(), st.integers(1, 5)), min_size=1, max_size=10), st.integers(1, 60_000))
+def test_paragraphs_share_the_time_to_the_next_that_has_one(shapes: list[tuple[bool, int]], duration_ms: int):
+    told = [
+        TimedCue(start_ms=i * 3000 if known else None, end_ms=None, tokens=(Token(text="word"),) * count)
+        for i, (known, count) in enumerate(shapes)
+    ]
+    edges = [edge for _, edge in cues._with_edges(told, duration_ms)]
+    assert all(start < end for start, end in edges)
+    assert all(edge[0] == cue.start_ms for cue, edge in zip(told, edges, strict=True) if cue.start_ms is not None)
+    for place, cue in enumerate(told[1:], start=1):
+        if cue.start_ms is None:
+            assert edges[place][0] == edges[place - 1][1]
+
+
+def test_even_gaps_are_cut_into_sentences_of_a_like_length():
+    words = heard(cue(0, 600_000, "lamp " * 1800))
+    assert {s.end - s.first for s in into_sentences(words)} <= {LONGEST_WORDS // 2, LONGEST_WORDS}
 
 
 def test_sentences_end_at_marks_and_not_at_abbreviations():

@@ -1,5 +1,6 @@
 import itertools
 import json
+import random
 import string
 import time
 
@@ -8,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nimble_quote.core.transcript.cues import Reading, timed_words
+from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.formats.transcripts import READERS, TranscriptUnreadable, read_transcript
 
 
@@ -286,11 +288,57 @@ def test_no_bytes_crash_the_readers(data: bytes, ending: str):
 @pytest.mark.parametrize("ending", sorted(READERS))
 def test_large_files_are_read_in_time_that_grows_with_them_only(ending: str):
     """Each pattern is one that a careless expression would take for ever to match."""
-    for pattern in ("0:", "<", "{\\k1", "a:", "[0:1", "1 ", "--> ", "<v ", "&amp;", "\n", "- ", "a a"):
+    patterns = ("0:", "<", "{\\k1", "a:", "[0:1", "1 ", "--> ", "<v ", "&amp;", "\n", "- ", "a a", "a<b>", "word\n\n")
+    for pattern in patterns:
         data = (OPENINGS.get(ending, "") + pattern * (200_000 // len(pattern))).encode()
-        started = time.process_time()
-        try:
-            read_transcript(f"a{ending}", data)
-        except TranscriptUnreadable:
-            pass
-        assert time.process_time() - started < 5, pattern
+        assert seconds_to_read(f"a{ending}", data) < 5, pattern
+
+
+def seconds_to_read(name: str, data: bytes) -> float:
+    """The processor time that a file takes until its words are sentences."""
+    started = time.process_time()
+    try:
+        transcript_of(timed_words(read_transcript(name, data).cues, 10 * 3600_000))
+    except TranscriptUnreadable:
+        pass
+    return time.process_time() - started
+
+
+ONE_CUE = "WEBVTT\n\n00:00.000 --> 09:00.000\n"
+
+
+@pytest.mark.parametrize(
+    ("name", "text"),
+    [
+        ("a.vtt", ONE_CUE + "lamp " * 40_000),
+        ("a.vtt", ONE_CUE + "lamp " + "\n\noil".join(["wick"] * 20_000)),
+        ("a.vtt", ONE_CUE + "a<c>" * 100_000),
+        ("a.txt", "lamp " * 40_000),
+        ("a.txt", "lamp\n" * 40_000),
+        ("a.txt", "\n".join(f"{i // 60}:{i % 60:02} lamp" for i in range(40_000))),
+        ("a.txt", " " * 300_000 + "lamp"),
+        ("a.txt", "lamp 12:30" + " " * 300_000 + "oil"),
+        ("a.txt", "\n" + " \n" * 100_000 + "1\n" * 50_000),
+        ("a.json", json.dumps([{"start": 0.0, "end": 9000.0, "text": "lamp " * 40_000}])),
+    ],
+    ids=lambda value: value[:12].replace("\n", " ") if len(value) > 6 else value,
+)
+def test_a_file_made_to_take_for_ever_does_not(name: str, text: str):
+    assert seconds_to_read(name, text.encode()) < 5
+
+
+@pytest.mark.parametrize("data", [random.Random(7).randbytes(50_000), b"\x7fELF\x02\x01" + bytes(range(1, 32)) * 90])
+def test_what_is_no_text_is_refused_whatever_it_is_called(data: bytes):
+    with pytest.raises(TranscriptUnreadable, match="this is not text, whatever its name says"):
+        read_transcript("talk.txt", data)
+
+
+def test_a_ttml_time_beyond_all_measure_leaves_out_its_cue_and_says_so():
+    reading = read(
+        '<tt xmlns="http://www.w3.org/ns/ttml"><body><div>'
+        f'<p begin="{"9" * 300}:00:00" end="00:00:02">lost</p><p begin="{"9" * 300}s" end="2s">lost too</p>'
+        '<p begin="00:00:03" end="00:00:04">kept</p></div></body></tt>',
+        "talk.ttml",
+    )
+    assert said(reading) == ["kept"]
+    assert [note[:24] for note in reading.left_out] == ["“lost” was left out: “99", "“lost too” was left out:"]

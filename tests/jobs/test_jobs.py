@@ -11,7 +11,7 @@ from nimble_quote.core.edits import new_quote
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.jobs.export import export_clip
-from nimble_quote.jobs.intake import AlreadyHere, Brought, file_name_of, take_in, title_from
+from nimble_quote.jobs.intake import AlreadyHere, Brought, file_name_of, intake_of, take_in, title_from
 from nimble_quote.jobs.prepare import PROXY, SOUND, SPEECH
 from nimble_quote.jobs.queue import queue
 from nimble_quote.jobs.tasks import DOING
@@ -46,10 +46,7 @@ async def brought_in(shop: Workshop, clip: Path, tmp_path: Path) -> int:
     copy, words = tmp_path / "my_long-talk.mp4", tmp_path / "talk.vtt"
     copy.write_bytes(clip.read_bytes())
     words.write_bytes(VTT)
-    async with shop.pool.connection() as conn:
-        return await take_in(
-            conn, shop.media, Brought(path=copy, name=copy.name), Brought(path=words, name="talk.vtt"), ""
-        )
+    return await take_in(intake_of(shop), Brought(path=copy, name=copy.name), Brought(path=words, name="talk.vtt"), "")
 
 
 async def an_export(shop: Workshop, recording_id: int) -> int:
@@ -133,8 +130,7 @@ async def test_what_people_really_have_becomes_a_proxy_that_plays(shop: Workshop
         turned = tmp_path / f"turned-{name}"
         await run(["ffmpeg", "-v", "error", "-i", str(media), "-c", "copy", "-metadata:s:v", "rotate=90", str(turned)])
         media = turned
-    async with shop.pool.connection() as conn:
-        recording_id = await take_in(conn, shop.media, Brought(path=media, name=name))
+    recording_id = await take_in(intake_of(shop), Brought(path=media, name=name))
     (done,) = await do_all(shop)
     assert (done.state, done.problem) == ("done", None)
     async with shop.pool.connection() as conn:
@@ -153,7 +149,7 @@ async def test_preparing_a_recording_whose_file_is_gone_says_so(shop: Workshop, 
     shop.media.inside(row.media_path).unlink()
     (failed,) = await do_all(shop)
     assert failed.state == "failed"
-    assert failed.problem == "No such file or directory. Make room on the disk or mend it, then go on."
+    assert failed.problem == "A file could not be used (No such file or directory). Check the disk, then resume it."
 
 
 async def test_an_export_of_a_damaged_recording_fails_with_what_to_do(shop: Workshop, clip: Path, tmp_path: Path):
@@ -167,7 +163,9 @@ async def test_an_export_of_a_damaged_recording_fails_with_what_to_do(shop: Work
         failed = await exports.one(conn, export_id)
     assert failed.state == "failed"
     assert failed.problem is not None
-    assert "Export it again" in failed.problem
+    assert failed.problem == (
+        "The recording can't be decoded there; it may be damaged. Check the recording, then export it again."
+    )
     assert not shop.media.export(export_id).exists()
 
 

@@ -8,12 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from starlette.responses import Response
 
+from nimble_quote.media.room import Room
 from nimble_quote.services.fetching import FetchRefused, checked, fetch
 from nimble_quote.standins.mediahost import make_host
 from tests.services import transport
 
 pytestmark = pytest.mark.anyio
 
+ROOM = Room(folder=Path("/"), reserve_bytes=0)
 ALLOWED = frozenset({"media.example", "media.example:8080"})
 
 
@@ -32,7 +34,7 @@ def folder(tmp_path: Path) -> Path:
 
 async def test_a_file_is_fetched_with_its_name(folder: Path, tmp_path: Path):
     got = await fetch(
-        "http://media.example/talk.mp4", ALLOWED, tmp_path / "f", no_progress, transport(make_host(folder))
+        "http://media.example/talk.mp4", ALLOWED, tmp_path / "f", no_progress, ROOM, transport(make_host(folder))
     )
     assert (got.name, got.path.read_bytes()) == ("talk.mp4", (folder / "talk.mp4").read_bytes())
 
@@ -48,7 +50,7 @@ async def test_a_fetch_that_broke_off_goes_on_where_it_was(folder: Path, tmp_pat
         asked.append(request.headers.get("range"))
         return await call_next(request)
 
-    got = await fetch("http://media.example/talk.mp4", ALLOWED, tmp_path / "f", no_progress, transport(host))
+    got = await fetch("http://media.example/talk.mp4", ALLOWED, tmp_path / "f", no_progress, ROOM, transport(host))
     assert (asked, got.path.read_bytes()) == (["bytes=100000-"], whole)
 
 
@@ -65,7 +67,9 @@ async def test_a_fetch_that_broke_off_goes_on_where_it_was(folder: Path, tmp_pat
 )
 async def test_what_is_no_recording_there_is_refused(path: str, why: str, folder: Path, tmp_path: Path):
     with pytest.raises(FetchRefused, match=why):
-        await fetch(f"http://media.example/{path}", ALLOWED, tmp_path / "f", no_progress, transport(make_host(folder)))
+        await fetch(
+            f"http://media.example/{path}", ALLOWED, tmp_path / "f", no_progress, ROOM, transport(make_host(folder))
+        )
 
 
 async def test_more_than_may_be_is_never_taken(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
@@ -86,7 +90,7 @@ async def test_more_than_may_be_is_never_taken(tmp_path: Path, monkeypatch: pyte
 
     for path in ("told", "untold"):
         with pytest.raises(FetchRefused, match=r"more than|over 0 GB"):
-            await fetch(f"http://media.example/{path}", ALLOWED, tmp_path / path, no_progress, transport(app))
+            await fetch(f"http://media.example/{path}", ALLOWED, tmp_path / path, no_progress, ROOM, transport(app))
         assert not (tmp_path / path).exists() or (tmp_path / path).stat().st_size <= 1000
 
 

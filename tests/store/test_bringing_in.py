@@ -95,7 +95,7 @@ async def test_new_times_leave_words_and_corrections_as_they_are(conn: Connectio
 async def test_a_transcript_that_comes_later_takes_the_place_of_the_first(conn: Connection):
     recording_id, other = await a_recording(conn), await a_recording(conn, ["Only this."], "Another")
     await corrected(conn, recording_id, CorrectWords(first=0, last=0, text="Kept"))
-    await transcripts.keep(conn, recording_id, await transcripts.load(conn, other))
+    await transcripts.keep(conn, recording_id, transcripts.rows_of(await transcripts.load(conn, other)))
     assert [text for _, _, text in await texts(conn, recording_id)] == ["Only this."]
     assert (await transcripts.head(conn, recording_id)).revision == 0
 
@@ -150,7 +150,7 @@ async def test_work_is_asked_for_once_taken_over_stopped_and_gone_on_with(conn: 
     await work.set_stopped(conn, asked)
     assert not await work.begin(conn, asked, first)
     assert await work.resume(conn, asked)
-    assert await work.forgotten(conn) == [asked], "it waits, and no job in the queue will do it"
+    assert await work.unattended(conn) == [(asked, "prepare")], "it waits, and no job in the queue will do it"
     assert await work.begin(conn, asked, first)
     row = await work.one(conn, asked)
     assert (row.state, row.progressed_from) == ("running", 0.5)
@@ -194,7 +194,7 @@ async def test_the_schema_refuses_what_makes_no_sense(conn: Connection, statemen
 def test_a_shelf_from_before_is_brought_up_to_date_with_its_words(cluster: Cluster):
     url = new_database(cluster, "older")
     backend = get_backend(url.replace("postgresql://", "postgresql+psycopg://", 1))
-    older = [one for one in read_migrations(str(MIGRATIONS)) if not one.id.startswith("0003")]
+    older = [one for one in read_migrations(str(MIGRATIONS)) if one.id < "0003"]
     with backend.lock():
         backend.apply_migrations(backend.to_apply(type(read_migrations(str(MIGRATIONS)))(older)))
     backend.connection.close()

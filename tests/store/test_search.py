@@ -61,7 +61,7 @@ async def test_stretches_overlap_so_that_near_words_are_in_one(conn: Connection)
 
 async def test_a_talk_without_words_has_nothing_to_search(conn: Connection):
     recording_id = await a_recording(conn)
-    await transcripts.keep(conn, recording_id, transcripts.Transcript(sentences=()))
+    await transcripts.keep(conn, recording_id, transcripts.rows_of(transcripts.Transcript(sentences=())))
     assert await search.stretches(conn, "'wick'", talks=[recording_id]) == []
     assert await uses(conn, "wick") == 0
 

@@ -57,7 +57,7 @@ async def a_recording(conn: Connection, lines: list[str] = LINES, title: str = "
         )
         for i, line in enumerate(lines)
     ]
-    await transcripts.keep(conn, recording_id, transcript_of(timed_words(cues)))
+    await transcripts.keep(conn, recording_id, transcripts.rows_of(transcript_of(timed_words(cues))))
     return recording_id
 
 
@@ -84,6 +84,7 @@ def test_applied_migrations_are_frozen():
         "0004.find-and-shortlist.sql": "24011e05bf0b6d36",
         "0005.trimming.sql": "dfc7e0e55b7fcdbd",
         "0006.quote-news.sql": "898fad5236fc5378",
+        "0007.taken-up-again.sql": "53cc41d982d4931a",
     }
 
 

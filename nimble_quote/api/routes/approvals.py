@@ -10,6 +10,9 @@ from fastapi.responses import HTMLResponse
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.approving import approval_view
+from nimble_quote.api.bodies import BodyRefused, whole_body
+from nimble_quote.api.guard import STRICT_PAGE
+from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import House, TheConnection, TheHouse
 from nimble_quote.api.views import ApprovalView, AskedApproval
 from nimble_quote.core.assembly import cut_ms
@@ -29,8 +32,7 @@ router = APIRouter()
 
 PAGES = "/approve/"
 """Where the pages of speakers stand: the only ones that may be shown under another host name."""
-_STRICT = "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; base-uri 'none'"
-_LARGEST_ANSWER = 20_000
+_LARGEST_ANSWER, _MOST_FIELDS = 20_000, 10
 
 
 class ApprovalAsked(BaseModel):
@@ -40,25 +42,25 @@ class ApprovalAsked(BaseModel):
 
 
 @router.get("/api/quotes/{quote_id}/as-said.html")
-async def get_as_said(quote_id: int, conn: TheConnection, house: TheHouse, download: bool = False) -> HTMLResponse:
+async def get_as_said(quote_id: RowId, conn: TheConnection, house: TheHouse, download: bool = False) -> HTMLResponse:
     """What was said beside what is kept, as a page to print or save."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
     page = write_as_said(quote.document.title, recording.title, await _sections(conn, house, recording, quote.document))
     name = download_name(quote.document.title, "as said", ending=".html")
     kept = {"content-disposition": f"attachment; filename*=UTF-8''{quote_url(name)}"} if download else {}
-    return HTMLResponse(page, headers={"content-security-policy": _STRICT, **kept})
+    return HTMLResponse(page, headers={"content-security-policy": STRICT_PAGE, **kept})
 
 
 @router.get("/api/quotes/{quote_id}/approvals")
-async def list_approvals(quote_id: int, conn: TheConnection) -> list[ApprovalView]:
+async def list_approvals(quote_id: RowId, conn: TheConnection) -> list[ApprovalView]:
     """What was asked about a quote, the newest first."""
     quote = await quotes.one(conn, quote_id)
     return [approval_view(row, quote.revision) for row in await approvals.of_quote(conn, quote_id)]
 
 
 @router.post("/api/quotes/{quote_id}/approvals", status_code=201)
-async def ask_approval(quote_id: int, asked: ApprovalAsked, conn: TheConnection, house: TheHouse) -> AskedApproval:
+async def ask_approval(quote_id: RowId, asked: ApprovalAsked, conn: TheConnection, house: TheHouse) -> AskedApproval:
     """Makes a page for the speaker of the quote as it is now. Its address is told once."""
     quote = await quotes.one(conn, quote_id)
     secret = await approvals.ask(conn, quote_id, quote.revision, asked.days)
@@ -67,7 +69,7 @@ async def ask_approval(quote_id: int, asked: ApprovalAsked, conn: TheConnection,
 
 
 @router.delete("/api/quotes/{quote_id}/approvals/{approval_id}", status_code=204)
-async def revoke_approval(quote_id: int, approval_id: int, conn: TheConnection) -> None:
+async def revoke_approval(quote_id: RowId, approval_id: RowId, conn: TheConnection) -> None:
     """Takes a page away."""
     await approvals.revoke(conn, quote_id, approval_id)
 
@@ -83,30 +85,28 @@ async def read_page(secret: str, conn: TheConnection, house: TheHouse) -> HTMLRe
 
 
 @router.post(PAGES + "{secret}", include_in_schema=False)
-async def answer_page(secret: str, request: Request, conn: TheConnection, house: TheHouse) -> HTMLResponse:
-    """The speaker's answer."""
+async def answer_page(secret: str, request: Request, house: TheHouse) -> HTMLResponse:
+    """The speaker's answer. It is read whole before the database is asked: this page may be shown to the world."""
     try:
-        row = await approvals.at_address(conn, secret, lock=True)
-    except NotFound as gone:
-        return _page(write_gone(str(gone)), 404)
-    given, by, note = _read_answer(await _body(request))
+        given, by, note = _read_answer(await whole_body(request, _LARGEST_ANSWER))
+    except BodyRefused as refused:
+        return _page(write_gone(f"{refused} Please go back to your answer."), refused.status)
     if given is None or not by:
         return _page(write_gone("Please go back, write your name, and choose one of the two buttons."), 422)
-    await approvals.answer(conn, row.id, given, by, note)
-    return _page(await _speakers_page(conn, house, await approvals.at_address(conn, secret), secret))
-
-
-async def _body(request: Request) -> bytes:
-    body = b""
-    async for piece in request.stream():
-        body += piece
-        if len(body) > _LARGEST_ANSWER:
-            return b""
-    return body
+    async with house.connection() as conn:
+        try:
+            row = await approvals.at_address(conn, secret, lock=True)
+        except NotFound as gone:
+            return _page(write_gone(str(gone)), 404)
+        await approvals.answer(conn, row.id, given, by, note)
+        return _page(await _speakers_page(conn, house, await approvals.at_address(conn, secret), secret))
 
 
 def _read_answer(body: bytes) -> tuple[Answer | None, str, str]:
-    fields = parse_qs(body.decode("utf-8", "replace"), keep_blank_values=True, max_num_fields=10)
+    try:
+        fields = parse_qs(body.decode("utf-8", "replace"), keep_blank_values=True, max_num_fields=_MOST_FIELDS)
+    except ValueError:
+        raise BodyRefused(400, "This is not what the form of this page sends.") from None
     said = {name: values[0].replace("\x00", "").strip() for name, values in fields.items()}
     answers: dict[str, Answer] = {"approved": "approved", "change wanted": "change wanted"}
     return answers.get(said.get("answer", "")), said.get("by", "")[:80], said.get("note", "")[:2000]
@@ -154,4 +154,4 @@ def _day(at: datetime) -> str:
 
 
 def _page(text: str, status: int = 200) -> HTMLResponse:
-    return HTMLResponse(text, status, headers={"content-security-policy": _STRICT, "cache-control": "no-store"})
+    return HTMLResponse(text, status, headers={"content-security-policy": STRICT_PAGE, "cache-control": "no-store"})

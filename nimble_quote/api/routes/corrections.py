@@ -7,6 +7,7 @@ from typing import Literal
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
+from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.place import TheConnection
 from nimble_quote.api.views import (
     CorrectedView,
@@ -40,14 +41,14 @@ _TYPES = {"srt": "application/x-subrip", "vtt": "text/vtt", "ttml": "application
 class CorrectionOn(BaseModel):
     """A correction, and the revision of the transcript that it was made on."""
 
-    on_revision: int
+    on_revision: Revision
     correction: Correction
 
 
 class Turn(BaseModel):
     """Undoing or redoing, on a revision."""
 
-    on_revision: int
+    on_revision: Revision
 
 
 class HouseName(BaseModel):
@@ -57,7 +58,7 @@ class HouseName(BaseModel):
 
 
 @router.get("/recordings/{recording_id}/transcript")
-async def get_transcript(recording_id: int, conn: TheConnection) -> TranscriptView:
+async def get_transcript(recording_id: RowId, conn: TheConnection) -> TranscriptView:
     """The words of a recording."""
     head = await transcripts.head(conn, recording_id)
     rows = await transcripts.whole(conn, recording_id)
@@ -77,7 +78,7 @@ async def get_transcript(recording_id: int, conn: TheConnection) -> TranscriptVi
 
 
 @router.post("/recordings/{recording_id}/corrections")
-async def make_correction(recording_id: int, wanted: CorrectionOn, conn: TheConnection) -> CorrectedView:
+async def make_correction(recording_id: RowId, wanted: CorrectionOn, conn: TheConnection) -> CorrectedView:
     """Corrects the words of a recording, or says who speaks them."""
     head = await _on(conn, recording_id, wanted.on_revision)
     before = await transcripts.load(conn, recording_id)
@@ -87,25 +88,25 @@ async def make_correction(recording_id: int, wanted: CorrectionOn, conn: TheConn
 
 
 @router.post("/recordings/{recording_id}/corrections/undo")
-async def undo_correction(recording_id: int, turn: Turn, conn: TheConnection) -> CorrectedView:
+async def undo_correction(recording_id: RowId, turn: Turn, conn: TheConnection) -> CorrectedView:
     """Takes the last correction back."""
     return await _turned(conn, recording_id, turn, transcripts.undo)
 
 
 @router.post("/recordings/{recording_id}/corrections/redo")
-async def redo_correction(recording_id: int, turn: Turn, conn: TheConnection) -> CorrectedView:
+async def redo_correction(recording_id: RowId, turn: Turn, conn: TheConnection) -> CorrectedView:
     """Makes a correction again that was taken back."""
     return await _turned(conn, recording_id, turn, transcripts.redo)
 
 
 @router.get("/recordings/{recording_id}/places")
-async def list_places(recording_id: int, find: str, conn: TheConnection) -> list[Place]:
+async def list_places(recording_id: RowId, find: str, conn: TheConnection) -> list[Place]:
     """Every place where some words are said."""
     return find_places(await transcripts.load(conn, recording_id), find[:200])
 
 
 @router.get("/recordings/{recording_id}/name-suggestions")
-async def list_name_suggestions(recording_id: int, conn: TheConnection) -> list[NameView]:
+async def list_name_suggestions(recording_id: RowId, conn: TheConnection) -> list[NameView]:
     """Places that sound like a name of the house, but are written otherwise."""
     transcript, names = await transcripts.load(conn, recording_id), await transcripts.names(conn)
     found = await asyncio.to_thread(suggest_names, transcript, names)
@@ -134,7 +135,7 @@ async def drop_name(wanted: HouseName, conn: TheConnection) -> list[str]:
 
 @router.get("/recordings/{recording_id}/transcript.{kind}", response_class=Response)
 async def write_transcript(
-    recording_id: int, kind: Literal["srt", "vtt", "ttml", "json", "txt"], conn: TheConnection
+    recording_id: RowId, kind: Literal["srt", "vtt", "ttml", "json", "txt"], conn: TheConnection
 ) -> Response:
     """The transcript as a file."""
     row = await recordings.one(conn, recording_id)

@@ -2,6 +2,7 @@
 
 from fastapi import APIRouter
 
+from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse, brief
 from nimble_quote.api.talks import talk_of_words
 from nimble_quote.api.views import QuoteBrief, Selection, SelectionView
@@ -15,7 +16,7 @@ router = APIRouter(prefix="/api")
 
 @router.post("/recordings/{recording_id}/selection")
 async def measure_selection(
-    recording_id: int, chosen: Selection, conn: TheConnection, house: TheHouse
+    recording_id: RowId, chosen: Selection, conn: TheConnection, house: TheHouse
 ) -> SelectionView:
     """How long a selection would run as a quote, against every destination."""
     recording = await recordings.one(conn, recording_id)
@@ -27,7 +28,7 @@ async def measure_selection(
 
 
 @router.post("/recordings/{recording_id}/quotes", status_code=201)
-async def keep_quote(recording_id: int, chosen: Selection, conn: TheConnection, house: TheHouse) -> QuoteBrief:
+async def keep_quote(recording_id: RowId, chosen: Selection, conn: TheConnection, house: TheHouse) -> QuoteBrief:
     """Keeps a selection as a quote."""
     recording = await recordings.one(conn, recording_id)
     talk = await talk_of_words(conn, recording, house.media, chosen.first, chosen.last)

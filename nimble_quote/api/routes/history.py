@@ -5,6 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints
 
+from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.place import TheConnection, TheHouse, brief
 from nimble_quote.api.routes.workbench import Person, seen, unchanged
 from nimble_quote.api.talks import talk_to_read
@@ -36,8 +37,8 @@ class PointName(BaseModel):
 class GoTo(BaseModel):
     """A revision to go to, from the one that the person saw."""
 
-    on_revision: int
-    to: int
+    on_revision: Revision
+    to: Revision
 
 
 class Copying(BaseModel):
@@ -47,7 +48,7 @@ class Copying(BaseModel):
 
 
 @router.get("/quotes/{quote_id}/history")
-async def get_history(quote_id: int, conn: TheConnection) -> list[RevisionView]:
+async def get_history(quote_id: RowId, conn: TheConnection) -> list[RevisionView]:
     """Every revision, the newest first."""
     quote = await quotes.one(conn, quote_id)
     rows = await quotes.history(conn, quote_id)
@@ -73,13 +74,13 @@ def _way_to(rows: list[RevisionRow], head: int) -> set[int]:
 
 
 @router.post("/quotes/{quote_id}/history/{number}/name", status_code=204)
-async def name_point(quote_id: int, number: int, named: PointName, conn: TheConnection) -> None:
+async def name_point(quote_id: RowId, number: Revision, named: PointName, conn: TheConnection) -> None:
     """Names a point of the history."""
     await quotes.name_point(conn, quote_id, number, named.name)
 
 
 @router.post("/quotes/{quote_id}/history/go")
-async def go_to_point(quote_id: int, going: GoTo, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def go_to_point(quote_id: RowId, going: GoTo, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Makes a quote what it was at a point of its history. What came after stays in the history."""
     await unchanged(conn, quote_id, going.on_revision)
     await quotes.document_at(conn, quote_id, going.to)
@@ -88,7 +89,7 @@ async def go_to_point(quote_id: int, going: GoTo, conn: TheConnection, house: Th
 
 
 @router.get("/quotes/{quote_id}/history/compare")
-async def compare_points(quote_id: int, a: int, b: int, conn: TheConnection) -> ComparedPoints:
+async def compare_points(quote_id: RowId, a: int, b: int, conn: TheConnection) -> ComparedPoints:
     """Two points of the history, side by side."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
@@ -107,7 +108,7 @@ async def _kept(conn: Connection, recording: RecordingRow, document: QuoteDocume
 
 
 @router.post("/quotes/{quote_id}/copy", status_code=201)
-async def copy_quote(quote_id: int, copying: Copying, conn: TheConnection) -> QuoteBrief:
+async def copy_quote(quote_id: RowId, copying: Copying, conn: TheConnection) -> QuoteBrief:
     """Makes another quote that begins as this one is."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)

@@ -8,7 +8,8 @@ from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, Field
 from starlette.requests import ClientDisconnect
 
-from nimble_quote.api.place import TheConnection, TheHouse
+from nimble_quote.api.numbers import RowId
+from nimble_quote.api.place import House, TheConnection, TheHouse
 from nimble_quote.api.recordings import recording_view
 from nimble_quote.api.uploads import LARGEST_BYTES, UploadRefused
 from nimble_quote.api.views import RecordingView, UploadView, WorkView
@@ -117,24 +118,24 @@ async def drop_upload(upload_id: str, house: TheHouse) -> Response:
 
 
 @router.post("/recordings", status_code=201)
-async def bring_in(new: NewRecording, conn: TheConnection, house: TheHouse) -> RecordingView:
+async def bring_in(new: NewRecording, house: TheHouse) -> RecordingView:
     """Puts an uploaded recording on the shelf, with its transcript where it has one."""
     recording = house.uploads.brought(new.recording.upload, new.recording.name)
     transcript = house.uploads.brought(new.transcript.upload, new.transcript.name) if new.transcript else None
-    recording_id = await take_in(conn, house.media, recording, transcript, new.title, new.series)
+    recording_id = await take_in(house.intake, recording, transcript, new.title, new.series)
     for file in (new.recording, new.transcript):
         if file:
             house.uploads.done_with(file.upload)
-    return await recording_view(conn, await recordings.one(conn, recording_id))
+    return await _shown(house, recording_id)
 
 
 @router.post("/recordings/{recording_id}/transcript")
-async def attach(recording_id: int, file: NewTranscript, conn: TheConnection, house: TheHouse) -> RecordingView:
+async def attach(recording_id: RowId, file: NewTranscript, house: TheHouse) -> RecordingView:
     """Gives a recording an uploaded transcript, instead of any it had."""
     brought = house.uploads.brought(file.upload, file.name)
-    await attach_transcript(conn, house.media, recording_id, brought, file.losing_corrections)
+    await attach_transcript(house.intake, recording_id, brought, file.losing_corrections)
     house.uploads.done_with(file.upload)
-    return await recording_view(conn, await recordings.one(conn, recording_id))
+    return await _shown(house, recording_id)
 
 
 @router.post("/fetches", status_code=202)
@@ -144,6 +145,11 @@ async def fetch_from_web(wanted: WebAddress, conn: TheConnection, house: TheHous
     work_id = await ask_for(conn, "fetch", None, {"address": address, "series": series_from(wanted.series)})
     assert work_id is not None
     return work_view(await work.one(conn, work_id))
+
+
+async def _shown(house: House, recording_id: int) -> RecordingView:
+    async with house.connection() as conn:
+        return await recording_view(conn, await recordings.one(conn, recording_id))
 
 
 def _metadata(header: str) -> dict[str, str]:

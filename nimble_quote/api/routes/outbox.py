@@ -9,6 +9,7 @@ from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
+from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse
 from nimble_quote.api.views import ExportView
 from nimble_quote.api.work import time_left_s
@@ -16,7 +17,7 @@ from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.preflight import FileFacts, Finding
 from nimble_quote.core.timebase import ms_at
 from nimble_quote.formats.sidecar import WRITERS
-from nimble_quote.jobs.queue import EXPORT, enqueue
+from nimble_quote.jobs.queue import enqueue_export
 from nimble_quote.media.files import download_name
 from nimble_quote.store import exports
 from nimble_quote.store.database import NotFound
@@ -32,24 +33,24 @@ async def list_exports(conn: TheConnection) -> list[ExportView]:
 
 
 @router.post("/exports/{export_id}/cancel")
-async def cancel_export(export_id: int, conn: TheConnection) -> ExportView:
+async def cancel_export(export_id: RowId, conn: TheConnection) -> ExportView:
     """Gives an export up."""
     await exports.request_cancel(conn, export_id)
     return export_view(await exports.one(conn, export_id))
 
 
 @router.post("/exports/{export_id}/again", status_code=201)
-async def export_again(export_id: int, conn: TheConnection) -> ExportView:
+async def export_again(export_id: RowId, conn: TheConnection) -> ExportView:
     """Makes an export that failed or was given up once more, exactly as it was asked for."""
     row = await exports.one(conn, export_id)
     new = await exports.queue(conn, row.quote_id, row.revision, Assembly.model_validate(row.assembly))
     if new is not None:
-        await enqueue(conn, EXPORT, export_id=new)
+        await enqueue_export(conn, new)
     return export_view(await exports.one(conn, new or export_id))
 
 
 @router.get("/exports/{export_id}/clip", response_class=FileResponse)
-async def get_clip(export_id: int, conn: TheConnection, house: TheHouse, download: bool = False) -> FileResponse:
+async def get_clip(export_id: RowId, conn: TheConnection, house: TheHouse, download: bool = False) -> FileResponse:
     """A finished clip, to play or to save under a name made of talk, quote and shape."""
     row = await exports.one(conn, export_id)
     if row.file_path is None:
@@ -63,7 +64,7 @@ async def get_clip(export_id: int, conn: TheConnection, house: TheHouse, downloa
 
 
 @router.get("/exports/{export_id}/captions.{kind}")
-async def get_captions(export_id: int, kind: Literal["srt", "vtt"], conn: TheConnection) -> Response:
+async def get_captions(export_id: RowId, kind: Literal["srt", "vtt"], conn: TheConnection) -> Response:
     """The captions of a clip as a sidecar file."""
     row = await exports.one(conn, export_id)
     assembly = Assembly.model_validate(row.assembly)

@@ -2,6 +2,7 @@
 
 from fastapi import APIRouter
 
+from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection
 from nimble_quote.api.views import PictureView, SeenTrack, ShotView, SuddenChange
 from nimble_quote.core.framing.shots import NEAR_MS, HandCut, parted, shots
@@ -13,13 +14,13 @@ router = APIRouter(prefix="/api")
 
 
 @router.get("/recordings/{recording_id}/picture")
-async def get_picture(recording_id: int, conn: TheConnection) -> PictureView:
+async def get_picture(recording_id: RowId, conn: TheConnection) -> PictureView:
     """The shots of a recording and the faces in them."""
     return await _picture(conn, recording_id)
 
 
 @router.post("/recordings/{recording_id}/cuts")
-async def say_of_cut(recording_id: int, hand: HandCut, conn: TheConnection) -> PictureView:
+async def say_of_cut(recording_id: RowId, hand: HandCut, conn: TheConnection) -> PictureView:
     """Sets a cut by hand, or takes one away; it stays so, whatever is found later."""
     await recordings.one(conn, recording_id)
     await pictures.say_of_cut(conn, recording_id, hand, NEAR_MS)

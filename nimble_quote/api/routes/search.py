@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
-from nimble_quote.api.place import TheConnection, TheHouse, quote_place
+from nimble_quote.api.numbers import RowId
+from nimble_quote.api.place import TheConnection, TheHouse, TheSearchingConnection, quote_place
 from nimble_quote.api.searching import Searching
 from nimble_quote.api.views import (
     Asked,
@@ -40,7 +41,7 @@ class SearchAsked(BaseModel):
 @router.get("/search")
 async def find(
     q: Typed,
-    conn: TheConnection,
+    conn: TheSearchingConnection,
     house: TheHouse,
     order: Literal["best", "newest"] = "best",
     count: Annotated[int, Query(ge=1, le=100)] = 20,
@@ -62,7 +63,7 @@ async def find(
 
 
 @router.get("/recordings/{recording_id}/search")
-async def find_in_talk(recording_id: int, q: Typed, conn: TheConnection, house: TheHouse) -> TalkMarks:
+async def find_in_talk(recording_id: RowId, q: Typed, conn: TheSearchingConnection, house: TheHouse) -> TalkMarks:
     """Where in one talk a search is answered."""
     searching = Searching(conn=conn, library=house.library, query=read_query(q), recording_id=recording_id)
     places, notes = await searching.places()

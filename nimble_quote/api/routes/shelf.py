@@ -7,6 +7,7 @@ from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, Field
 
+from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse, quote_place
 from nimble_quote.api.recordings import quote_briefs, recording_view, shelf_recording
 from nimble_quote.api.views import GoesWith, QuoteBrief, QuotePlace, RecordingView, ShelfRecording
@@ -64,13 +65,13 @@ async def list_series(conn: TheConnection) -> list[str]:
 
 
 @router.get("/recordings/{recording_id}")
-async def get_recording(recording_id: int, conn: TheConnection) -> RecordingView:
+async def get_recording(recording_id: RowId, conn: TheConnection) -> RecordingView:
     """One recording with the quotes kept from it."""
     return await _view(conn, recording_id)
 
 
 @router.put("/recordings/{recording_id}/description")
-async def describe(recording_id: int, told: Description, conn: TheConnection) -> RecordingView:
+async def describe(recording_id: RowId, told: Description, conn: TheConnection) -> RecordingView:
     """Keeps what a person tells of a recording."""
     await recordings.one(conn, recording_id)
     series = series_from(told.series)
@@ -81,7 +82,7 @@ async def describe(recording_id: int, told: Description, conn: TheConnection) ->
 
 
 @router.put("/recordings/{recording_id}/sound")
-async def choose_sound(recording_id: int, choice: SoundChoice, conn: TheConnection, house: TheHouse) -> RecordingView:
+async def choose_sound(recording_id: RowId, choice: SoundChoice, conn: TheConnection, house: TheHouse) -> RecordingView:
     """Takes another of a recording's sound tracks; what is made from the sound is made anew."""
     row = await recordings.one(conn, recording_id)
     if choice.track >= len(row.sound_tracks):
@@ -95,21 +96,21 @@ async def choose_sound(recording_id: int, choice: SoundChoice, conn: TheConnecti
 
 
 @router.get("/recordings/{recording_id}/goes-with")
-async def goes_with(recording_id: int, conn: TheConnection) -> GoesWith:
+async def goes_with(recording_id: RowId, conn: TheConnection) -> GoesWith:
     """What would go with a recording if it were removed."""
     count, clips = await recordings.what_goes_with(conn, recording_id)
     return GoesWith(quotes=count, clips=clips, days=recordings.KEPT_DAYS)
 
 
 @router.post("/recordings/{recording_id}/remove", status_code=204)
-async def remove_recording(recording_id: int, conn: TheConnection) -> None:
+async def remove_recording(recording_id: RowId, conn: TheConnection) -> None:
     """Takes a recording off the shelf; it can be put back for a day."""
     await recordings.one(conn, recording_id)
     await recordings.set_removed(conn, recording_id, True)
 
 
 @router.post("/recordings/{recording_id}/restore")
-async def restore_recording(recording_id: int, conn: TheConnection) -> RecordingView:
+async def restore_recording(recording_id: RowId, conn: TheConnection) -> RecordingView:
     """Puts a removed recording back."""
     await recordings.one(conn, recording_id)
     await recordings.set_removed(conn, recording_id, False)
@@ -117,7 +118,7 @@ async def restore_recording(recording_id: int, conn: TheConnection) -> Recording
 
 
 @router.get("/recordings/{recording_id}/media", response_class=FileResponse)
-async def get_media(recording_id: int, conn: TheConnection, house: TheHouse) -> FileResponse:
+async def get_media(recording_id: RowId, conn: TheConnection, house: TheHouse) -> FileResponse:
     """The picture and sound to play: the proxy, or the original until there is one."""
     row = await recordings.one(conn, recording_id)
     proxy = house.media.derived(row.content, PROXY)
@@ -125,14 +126,14 @@ async def get_media(recording_id: int, conn: TheConnection, house: TheHouse) -> 
 
 
 @router.head("/recordings/{recording_id}/media", include_in_schema=False)
-async def head_media(recording_id: int, conn: TheConnection) -> Response:
+async def head_media(recording_id: RowId, conn: TheConnection) -> Response:
     """Whether there is something to play."""
     await recordings.one(conn, recording_id)
     return Response()
 
 
 @router.get("/recordings/{recording_id}/peaks", response_class=FileResponse)
-async def get_peaks(recording_id: int, conn: TheConnection, house: TheHouse, zoom: Zoom = Zoom.FINE) -> FileResponse:
+async def get_peaks(recording_id: RowId, conn: TheConnection, house: TheHouse, zoom: Zoom = Zoom.FINE) -> FileResponse:
     """The waveform: a byte for each `zoom` milliseconds."""
     row = await recordings.one(conn, recording_id)
     peaks = house.media.derived(row.content, peaks_name(zoom))
@@ -142,7 +143,7 @@ async def get_peaks(recording_id: int, conn: TheConnection, house: TheHouse, zoo
 
 
 @router.get("/recordings/{recording_id}/quotes")
-async def list_quotes(recording_id: int, conn: TheConnection) -> list[QuoteBrief]:
+async def list_quotes(recording_id: RowId, conn: TheConnection) -> list[QuoteBrief]:
     """The quotes kept from a recording, in order of time."""
     return await quote_briefs(conn, await recordings.one(conn, recording_id))
 

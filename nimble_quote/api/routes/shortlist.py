@@ -7,6 +7,9 @@ from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import FileResponse, HTMLResponse
 from pydantic import BaseModel, Field
 
+from nimble_quote.api.bodies import whole_body
+from nimble_quote.api.guard import STRICT_PAGE
+from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import House, TheConnection, TheHouse
 from nimble_quote.api.shortlist import DEFAULT_LIMITS, Scope, judged, scoped, slip_view, spoken_lines, written_slips
 from nimble_quote.api.talks import talk_to_read
@@ -20,7 +23,6 @@ from nimble_quote.core.soundbites.finder import Soundbite
 from nimble_quote.formats.shortlist import (
     LARGEST,
     ReadChoice,
-    ShortlistUnreadable,
     SlipMark,
     read_csv,
     write_csv,
@@ -37,7 +39,7 @@ router = APIRouter(prefix="/api")
 
 
 def _scope(
-    talk: int | None = None, series: str | None = None, q: Annotated[str | None, Query(max_length=2000)] = None
+    talk: RowId | None = None, series: str | None = None, q: Annotated[str | None, Query(max_length=2000)] = None
 ) -> Scope:
     return Scope(talk=talk, series=series, q=q)
 
@@ -79,7 +81,7 @@ async def get_shortlist(scope: TheScope, conn: TheConnection, house: TheHouse) -
 
 
 @router.post("/quotes/{quote_id}/slip")
-async def say_of_quote(quote_id: int, said: Said, conn: TheConnection) -> SlipView:
+async def say_of_quote(quote_id: RowId, said: Said, conn: TheConnection) -> SlipView:
     """Marks, tags or notes a quote."""
     await quotes.one(conn, quote_id)
     tags = list(dict.fromkeys(tag.strip() for tag in said.tags if tag.strip())) if said.tags is not None else None
@@ -96,13 +98,13 @@ async def order_shortlist(wanted: Order, conn: TheConnection) -> None:
 
 
 @router.get("/quotes/{quote_id}/judged")
-async def judge_quote(quote_id: int, conn: TheConnection, house: TheHouse) -> Soundbite:
+async def judge_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> Soundbite:
     """How the sentences that a quote lies in are judged."""
     return await judged(conn, house, quote_id)
 
 
 @router.get("/quotes/{quote_id}/still", response_class=FileResponse)
-async def get_still(quote_id: int, conn: TheConnection, house: TheHouse) -> FileResponse:
+async def get_still(quote_id: RowId, conn: TheConnection, house: TheHouse) -> FileResponse:
     """A still of the speaker in a quote."""
     quote = await quotes.one(conn, quote_id)
     row = await recordings.one(conn, quote.recording_id)
@@ -161,18 +163,18 @@ async def get_page(
 ) -> HTMLResponse:
     """The shortlist as a plain page, to print or to save."""
     title, rows = await scoped(conn, house, scope)
-    return HTMLResponse(write_page(title, await written_slips(conn, house, rows, _limits(limits))))
+    page = write_page(title, await written_slips(conn, house, rows, _limits(limits)))
+    return HTMLResponse(page, headers={"content-security-policy": STRICT_PAGE})
+
+
+async def _table(request: Request) -> bytes:
+    return await whole_body(request, LARGEST)
 
 
 @router.post("/shortlist/read-back")
-async def read_back(request: Request, conn: TheConnection, apply: bool = False) -> ReadBack:
+async def read_back(table: Annotated[bytes, Depends(_table)], conn: TheConnection, apply: bool = False) -> ReadBack:
     """What a table says of the quotes; kept only with `apply`."""
-    body = b""
-    async for block in request.stream():
-        body += block
-        if len(body) > LARGEST:
-            raise ShortlistUnreadable("This table is too large: at most 2 MB are read.")
-    choices, problems = read_csv(body)
+    choices, problems = read_csv(table)
     rows = {row.quote_id: row for row in await shortlist.of_quotes(conn, [one.quote for one in choices])}
     problems += [f"Row {one.row}: there is no quote {one.quote} here." for one in choices if one.quote not in rows]
     known = [one for one in choices if one.quote in rows]

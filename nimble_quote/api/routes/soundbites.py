@@ -7,6 +7,7 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.finding import weights_of_house
+from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse, brief, quote_place
 from nimble_quote.api.talks import talk_of_words
 from nimble_quote.api.views import (
@@ -50,7 +51,7 @@ class Decision(Sentences):
 
 @router.get("/recordings/{recording_id}/soundbites")
 async def offer_soundbites(
-    recording_id: int,
+    recording_id: RowId,
     conn: TheConnection,
     house: TheHouse,
     destinations: Wanted = _DEFAULT,
@@ -88,7 +89,7 @@ _LENGTHS = {"any": (0, 10**9), "under-20": (0, 20_000), "20-40": (20_000, 40_000
 
 
 @router.post("/recordings/{recording_id}/soundbites/judge")
-async def judge_soundbite(recording_id: int, asked: Sentences, conn: TheConnection, house: TheHouse) -> SoundbiteView:
+async def judge_soundbite(recording_id: RowId, asked: Sentences, conn: TheConnection, house: TheHouse) -> SoundbiteView:
     """A span of whole sentences, judged."""
     finder, chosen = await _ready(conn, house, recording_id, asked.destinations)
     bite = finder.judged(asked.first, asked.last, chosen, await weights_of_house(conn))
@@ -96,7 +97,7 @@ async def judge_soundbite(recording_id: int, asked: Sentences, conn: TheConnecti
 
 
 @router.post("/recordings/{recording_id}/soundbites/decide")
-async def decide_soundbite(recording_id: int, asked: Decision, conn: TheConnection, house: TheHouse) -> SoundbiteView:
+async def decide_soundbite(recording_id: RowId, asked: Decision, conn: TheConnection, house: TheHouse) -> SoundbiteView:
     """Keeps a soundbite as a quote, parks it, or says that this is not what the house posts; or takes that back."""
     finder, chosen = await _ready(conn, house, recording_id, asked.destinations)
     bite = finder.judged(asked.first, asked.last, chosen, await weights_of_house(conn))
@@ -120,7 +121,7 @@ async def forget_taste(conn: TheConnection) -> None:
 
 
 @router.get("/recordings/{recording_id}/topics")
-async def list_topics(recording_id: int, conn: TheConnection, house: TheHouse) -> list[TopicView]:
+async def list_topics(recording_id: RowId, conn: TheConnection, house: TheHouse) -> list[TopicView]:
     """The topics of a talk in order; none where it has no words."""
     recording = await recordings.one(conn, recording_id)
     if not recording.words:

@@ -4,9 +4,10 @@ from pathlib import Path
 from typing import Annotated
 from uuid import uuid4
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
+from nimble_quote.api.numbers import Moment, RowId
 from nimble_quote.api.place import House, TheConnection, TheHouse, brief, loaded
 from nimble_quote.api.views import LoupeView, PlanView, QuoteBrief
 from nimble_quote.core.assembly import assemble
@@ -68,14 +69,14 @@ class SplitView(BaseModel):
 
 
 @router.post("/quotes/{quote_id}/strikes")
-async def find_strikes(quote_id: int, asked: RuleAsked, conn: TheConnection, house: TheHouse) -> list[Strike]:
+async def find_strikes(quote_id: RowId, asked: RuleAsked, conn: TheConnection, house: TheHouse) -> list[Strike]:
     """What a rule would strike, place by place."""
     quote, _, talk = await loaded(conn, house, quote_id)
     return list(strikes(quote.document, talk, asked.rule, asked.destination))
 
 
 @router.post("/quotes/{quote_id}/plan")
-async def plan_fit(quote_id: int, asked: PlanAsked, conn: TheConnection, house: TheHouse) -> PlanView:
+async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, house: TheHouse) -> PlanView:
     """The way to make a version fit that loses least."""
     quote, recording, talk = await loaded(conn, house, quote_id)
     limit = _version(quote, asked.destination).limit_ms
@@ -89,7 +90,7 @@ async def plan_fit(quote_id: int, asked: PlanAsked, conn: TheConnection, house: 
 
 
 @router.post("/quotes/{quote_id}/split")
-async def split_quote(quote_id: int, asked: SplitAsked, conn: TheConnection, house: TheHouse) -> SplitView:
+async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, house: TheHouse) -> SplitView:
     """Splits a version in parts at its best turning points, and keeps them as quotes of their own where asked."""
     quote, recording, talk = await loaded(conn, house, quote_id)
     limit = _version(quote, asked.destination).limit_ms
@@ -107,28 +108,30 @@ async def split_quote(quote_id: int, asked: SplitAsked, conn: TheConnection, hou
 
 
 @router.get("/quotes/{quote_id}/sound.wav")
-async def get_sound(quote_id: int, destination: str, conn: TheConnection, house: TheHouse) -> Response:
+async def get_sound(quote_id: RowId, destination: str, house: TheHouse) -> Response:
     """The sound of a version as it will be: cut, crossfaded and at its speed, at the level it was recorded with."""
-    quote, recording, talk = await loaded(conn, house, quote_id)
+    async with house.connection() as conn:
+        quote, recording, talk = await loaded(conn, house, quote_id)
     source = _sound(house, recording)
     assembly = assemble(quote.document, talk, recording.facts, _version(quote, destination))
-    with house.media.scratch(f"sound-{uuid4().hex}") as scratch:
-        wav = await house.sounds.wav(assembly, recording.content, source, recording.sound_track, scratch)
+    async with house.tools.turn():
+        with house.media.scratch(f"sound-{uuid4().hex}") as scratch:
+            wav = await house.sounds.wav(assembly, recording.content, source, recording.sound_track, scratch)
     return Response(wav, media_type="audio/wav", headers={"cache-control": "no-store"})
 
 
 @router.get("/recordings/{recording_id}/loupe")
-async def look_closely(
-    recording_id: int, at_ms: Annotated[int, Query(ge=0)], conn: TheConnection, house: TheHouse
-) -> LoupeView:
+async def look_closely(recording_id: RowId, at_ms: Moment, house: TheHouse) -> LoupeView:
     """The sound around a moment, closely."""
-    recording = await recordings.one(conn, recording_id)
+    async with house.connection() as conn:
+        recording = await recordings.one(conn, recording_id)
     start = max(0, at_ms - LOUPE_MS // 2) // LEVEL_MS * LEVEL_MS
     span = Span(start_ms=start, end_ms=start + LOUPE_MS)
     source = _sound(house, recording)
     if start >= recording.duration_ms:
         return LoupeView(from_ms=start, step_ms=_LOUPE_STEP_MS, peaks=[], quiet_ms=[])
-    peaks = await closely(source, recording.sound_track, span, _LOUPE_STEP_MS)
+    async with house.tools.turn():
+        peaks = await closely(source, recording.sound_track, span, _LOUPE_STEP_MS)
     each = LEVEL_MS // _LOUPE_STEP_MS
     levels = bytes(max(peaks[i : i + each]) for i in range(0, len(peaks), each))
     return LoupeView(from_ms=start, step_ms=_LOUPE_STEP_MS, peaks=peaks, quiet_ms=list(quiet_points(levels, start)))

@@ -5,11 +5,12 @@ from typing import Literal
 from fastapi import APIRouter
 from pydantic import BaseModel
 
+from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse
 from nimble_quote.api.recordings import recording_view
 from nimble_quote.api.views import RecordingView, WorkView
 from nimble_quote.api.work import work_view
-from nimble_quote.jobs.queue import WORK, enqueue
+from nimble_quote.jobs.queue import enqueue_work
 from nimble_quote.jobs.working import WorkFailed, ask_for
 from nimble_quote.store import recordings, work
 
@@ -29,7 +30,7 @@ async def list_work(conn: TheConnection) -> list[WorkView]:
 
 
 @router.post("/work/{work_id}/stop")
-async def stop_work(work_id: int, conn: TheConnection) -> WorkView:
+async def stop_work(work_id: RowId, conn: TheConnection) -> WorkView:
     """Asks for work to be stopped; it can be gone on with."""
     await work.one(conn, work_id)
     await work.request_stop(conn, work_id)
@@ -37,16 +38,16 @@ async def stop_work(work_id: int, conn: TheConnection) -> WorkView:
 
 
 @router.post("/work/{work_id}/resume")
-async def resume_work(work_id: int, conn: TheConnection) -> WorkView:
+async def resume_work(work_id: RowId, conn: TheConnection) -> WorkView:
     """Goes on with work that was stopped or failed, from where it was."""
-    await work.one(conn, work_id)
+    row = await work.one(conn, work_id)
     if await work.resume(conn, work_id):
-        await enqueue(conn, WORK, work_id=work_id)
+        await enqueue_work(conn, work_id, row.kind)
     return work_view(await work.one(conn, work_id))
 
 
 @router.post("/recordings/{recording_id}/transcribe")
-async def transcribe(recording_id: int, wanted: TranscribeBy, conn: TheConnection, house: TheHouse) -> RecordingView:
+async def transcribe(recording_id: RowId, wanted: TranscribeBy, conn: TheConnection, house: TheHouse) -> RecordingView:
     """Asks for a transcript to be made."""
     row = await recordings.one(conn, recording_id)
     if not row.sound_tracks:
@@ -58,7 +59,7 @@ async def transcribe(recording_id: int, wanted: TranscribeBy, conn: TheConnectio
 
 
 @router.post("/recordings/{recording_id}/align")
-async def align(recording_id: int, conn: TheConnection) -> RecordingView:
+async def align(recording_id: RowId, conn: TheConnection) -> RecordingView:
     """Asks for the words to be aligned to the sound."""
     await recordings.one(conn, recording_id)
     await ask_for(conn, "align", recording_id)

@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter
 
+from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.place import House, TheConnection, TheHouse, loaded
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
@@ -16,7 +17,7 @@ from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
 from nimble_quote.core.edits.merging import go_together
 from nimble_quote.core.framing.window import SOFT_BELOW
-from nimble_quote.jobs.queue import EXPORT, enqueue
+from nimble_quote.jobs.queue import enqueue_export
 from nimble_quote.store import exports, quotes, recordings
 from nimble_quote.store.database import Connection
 from nimble_quote.store.quotes import QuoteRow, StaleRevision
@@ -30,7 +31,7 @@ _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 class Change(BaseModel):
     """An edit, the revision that the person saw when they made it, and what they call themselves."""
 
-    on_revision: int
+    on_revision: Revision
     edit: Edit
     by: Person | None = None
 
@@ -38,7 +39,7 @@ class Change(BaseModel):
 class Step(BaseModel):
     """A step back or forward from a revision."""
 
-    on_revision: int
+    on_revision: Revision
 
 
 class Trial(BaseModel):
@@ -61,21 +62,22 @@ async def get_catalogue() -> Catalogue:
 
 
 @router.get("/quotes/{quote_id}")
-async def get_quote(quote_id: int, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def get_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> QuoteView:
     """A quote: how it is cut, and how long its versions run."""
     return await seen(conn, house, quote_id)
 
 
 @router.get("/quotes/{quote_id}/versions")
-async def get_versions(quote_id: int, conn: TheConnection, house: TheHouse) -> ResolvedView:
+async def get_versions(quote_id: RowId, house: TheHouse) -> ResolvedView:
     """The versions of a quote resolved and checked: what they look like, and what is wrong with them."""
-    quote, recording, talk = await loaded(conn, house, quote_id)
+    async with house.connection() as conn:
+        quote, recording, talk = await loaded(conn, house, quote_id)
     # In a thread of its own: the next edit is not to wait for what the last one looks like.
     return await asyncio.to_thread(resolved_view, quote, recording, talk)
 
 
 @router.post("/quotes/{quote_id}/edits")
-async def edit_quote(quote_id: int, change: Change, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def edit_quote(quote_id: RowId, change: Change, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Changes a quote. Where it was changed since the revision the edit was made on, the edit is made on top of those
     changes if it is about other things, and refused with 409 if not."""
     quote = await quotes.one(conn, quote_id, lock=True)
@@ -101,7 +103,7 @@ async def _meanwhile(conn: Connection, quote: QuoteRow, change: Change) -> list[
 
 
 @router.post("/quotes/{quote_id}/trial")
-async def try_edit(quote_id: int, trial: Trial, conn: TheConnection, house: TheHouse) -> VersionView:
+async def try_edit(quote_id: RowId, trial: Trial, conn: TheConnection, house: TheHouse) -> VersionView:
     """A version as it would be after an edit, which is not made: what a drag shows while it goes on."""
     quote, recording, talk = await loaded(conn, house, quote_id)
     document = apply_edit(quote.document, trial.edit, talk)
@@ -111,7 +113,7 @@ async def try_edit(quote_id: int, trial: Trial, conn: TheConnection, house: TheH
 
 
 @router.post("/quotes/{quote_id}/undo")
-async def undo(quote_id: int, step: Step, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def undo(quote_id: RowId, step: Step, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Takes the last edit back."""
     await unchanged(conn, quote_id, step.on_revision)
     await quotes.undo(conn, quote_id)
@@ -119,7 +121,7 @@ async def undo(quote_id: int, step: Step, conn: TheConnection, house: TheHouse) 
 
 
 @router.post("/quotes/{quote_id}/redo")
-async def redo(quote_id: int, step: Step, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def redo(quote_id: RowId, step: Step, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Makes the edit again that was last taken back."""
     await unchanged(conn, quote_id, step.on_revision)
     await quotes.redo(conn, quote_id)
@@ -127,14 +129,14 @@ async def redo(quote_id: int, step: Step, conn: TheConnection, house: TheHouse) 
 
 
 @router.post("/quotes/{quote_id}/remove")
-async def remove_quote(quote_id: int, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def remove_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Takes a quote off the lists."""
     await quotes.set_removed(conn, quote_id, True)
     return await seen(conn, house, quote_id)
 
 
 @router.post("/quotes/{quote_id}/restore")
-async def restore_quote(quote_id: int, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def restore_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> QuoteView:
     """Puts a removed quote back on the lists."""
     await quotes.set_removed(conn, quote_id, False)
     return await seen(conn, house, quote_id)
@@ -142,7 +144,7 @@ async def restore_quote(quote_id: int, conn: TheConnection, house: TheHouse) -> 
 
 @router.post("/quotes/{quote_id}/exports", status_code=201)
 async def export_versions(
-    quote_id: int, request: ExportRequest, conn: TheConnection, house: TheHouse
+    quote_id: RowId, request: ExportRequest, conn: TheConnection, house: TheHouse
 ) -> list[ExportView]:
     """Queues the versions of a quote to be made; one that is being made already is left as it is."""
     quote, recording, talk = await loaded(conn, house, quote_id)
@@ -154,7 +156,7 @@ async def export_versions(
         assembly = assemble(quote.document, talk, recording.facts, BUILT_IN[destination])
         export_id = await exports.queue(conn, quote_id, quote.revision, assembly)
         if export_id is not None:
-            await enqueue(conn, EXPORT, export_id=export_id)
+            await enqueue_export(conn, export_id)
             made.append(export_view(await exports.one(conn, export_id)))
     return made
 

@@ -1,7 +1,9 @@
 """Transcript cues as they are read from a file, and the words they hold once every word has a time."""
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field, replace
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Literal
 
 from nimble_quote.core.transcript.words import Word
@@ -67,63 +69,72 @@ def timed_words(cues: Iterable[TimedCue], duration_ms: int | None = None) -> lis
     """
     out: list[HeardWord] = []
     at = 0
-    for cue in _with_edges(list(cues), duration_ms):
-        starts, given = _starts(cue)
-        for place, token in enumerate(cue.tokens):
-            start = max(at, starts[place])
-            end = max(start + 1, min(starts[place + 1], token.end_ms or starts[place + 1]))
-            word = Word(index=len(out), text=token.text, start_ms=start, end_ms=end)
-            timing: Timing = "given" if given[place] else "estimated"
+    for cue, (first_ms, last_ms) in _with_edges(list(cues), duration_ms):
+        starts, given = _starts(cue.tokens, first_ms, last_ms)
+        for token, (first, following), told in zip(cue.tokens, pairwise(starts), given, strict=True):
+            start = max(at, first)
+            at = max(start + 1, min(following, token.end_ms or following))
+            word = Word(index=len(out), text=token.text, start_ms=start, end_ms=at)
+            timing: Timing = "given" if told else "estimated"
             out.append(HeardWord(word=word, speaker=token.speaker or cue.speaker, timing=timing, sure=token.sure))
-            at = end
     return out
 
 
-def _with_edges(cues: list[TimedCue], duration_ms: int | None) -> list[TimedCue]:
-    """The same cues, each with a start and an end."""
-    known = [cue.start_ms for cue in cues]
-    weights = [sum(len(token.text) + 1 for token in cue.tokens) for cue in cues]
-    edged: list[TimedCue] = []
-    for place, cue in enumerate(cues):
-        start = cue.start_ms
-        if start is None:
-            start = (edged[-1].end_ms or 0) if edged else 0
-        end = cue.end_ms
-        if end is None:
-            following = next((i for i in range(place + 1, len(cues)) if known[i] is not None), None)
-            spoken = start + weights[place] * 1000 // CHARACTERS_A_SECOND
-            limit = known[following] if following is not None else duration_ms
-            shared = start + _part(max(0, (limit or spoken) - start), weights[place : following or len(cues)])
-            # Where each cue has a start, its words need no more than speaking takes; a run without shares all there is.
-            end = min(spoken, shared) if following == place + 1 else shared
-        edged.append(replace(cue, start_ms=start, end_ms=max(start + 1, end)))
-    return edged
+def _with_edges(cues: Sequence[TimedCue], duration_ms: int | None) -> Iterator[tuple[TimedCue, tuple[int, int]]]:
+    """Each cue, with the start and the end of its words."""
+    weights = [_weight(cue.tokens) for cue in cues]
+    at = 0
+    for run in _runs([cue.start_ms is not None for cue in cues]):
+        limit = cues[run.stop].start_ms if run.stop < len(cues) else duration_ms
+        left = sum(weights[run.start : run.stop])
+        for place in run:
+            cue, weight = cues[place], weights[place]
+            start = at if cue.start_ms is None else cue.start_ms
+            end = cue.end_ms
+            if end is None:
+                spoken = start + weight * 1000 // CHARACTERS_A_SECOND
+                shared = start + _share(max(0, (limit or spoken) - start), weight, left)
+                # Where each cue has a start, its words need no more than speaking takes; a run without shares all there is.
+                end = min(spoken, shared) if place + 1 == run.stop < len(cues) else shared
+            at = max(start + 1, end)
+            left -= weight
+            yield cue, (start, at)
 
 
-def _part(whole_ms: int, weights: Sequence[int]) -> int:
-    """The share of the first of several weights."""
-    return round(whole_ms * weights[0] / max(1, sum(weights)))
+def _starts(tokens: Sequence[Token], first_ms: int, last_ms: int) -> tuple[list[int], list[bool]]:
+    """The start of each token between the edges of their cue, with its end as one more, and which the file gives."""
+    given = [token.start_ms is not None for token in tokens]
+    starts: list[int] = []
+    for run in _runs(given):
+        after = tokens[run.stop].start_ms if run.stop < len(tokens) else last_ms
+        left = _weight(tokens[run.start : run.stop])
+        for place in run:
+            told, before = tokens[place].start_ms, tokens[place - 1] if place else None
+            if told is not None or before is None:
+                starts.append(first_ms if told is None else told)
+            elif before.end_ms is not None:
+                starts.append(before.end_ms)
+            else:
+                weight = len(before.text) + 1
+                starts.append(starts[-1] + _share((after or 0) - starts[-1], weight, left + weight))
+            left -= len(tokens[place].text) + 1
+    starts.append(last_ms)
+    return starts, given
 
 
-def _starts(cue: TimedCue) -> tuple[list[int], list[bool]]:
-    """The start of each token, with the end of the cue as one more, and which of them the file gives."""
-    known: list[int | None] = [token.start_ms for token in cue.tokens]
-    given = [start is not None for start in known]
-    if known:
-        known[0] = cue.start_ms if known[0] is None else known[0]
-    known.append(cue.end_ms)
-    weights = [len(token.text) + 1 for token in cue.tokens]
-    filled: list[int] = []
-    for place, value in enumerate(known):
-        if value is not None:
-            filled.append(value)
-            continue
-        if (ended := cue.tokens[place - 1].end_ms) is not None:
-            filled.append(ended)
-            continue
-        following = next(i for i in range(place, len(known)) if known[i] is not None)
-        filled.append(filled[-1] + _part((known[following] or 0) - filled[-1], weights[place - 1 : following]))
-    return filled, given
+def _runs(known: Sequence[bool]) -> list[range]:
+    """Places in runs that each begin where something is known, but for the first, and hold what is not after it."""
+    firsts = [place for place, told in enumerate(known) if told or place == 0]
+    return [range(first, end) for first, end in pairwise([*firsts, len(known)])]
+
+
+def _weight(tokens: Sequence[Token]) -> int:
+    return sum([len(token.text) + 1 for token in tokens])
+
+
+def _share(whole_ms: int, weight: int, of: int) -> int:
+    """The share that one of several weights has."""
+    return round(whole_ms * weight / max(1, of))
 
 
 ROUGH_MS = 20_000
@@ -145,6 +156,6 @@ def is_rough(cues: Sequence[TimedCue]) -> bool:
         cue.end_ms is not None
         and cue.start_ms is not None
         and cue.end_ms - cue.start_ms > ROUGH_MS
-        and not any(cue.start_ms < ms < cue.end_ms for ms in known)
+        and bisect_right(known, cue.start_ms) == bisect_left(known, cue.end_ms)
         for cue in cues
     )

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from itertools import pairwise
 
 from nimble_quote.core.transcript.cues import HeardWord
 from nimble_quote.core.transcript.words import Sentence
@@ -19,31 +20,37 @@ def into_sentences(words: Sequence[HeardWord]) -> list[Sentence]:
 
     A sentence ends at a full stop, question or exclamation mark (not after an abbreviation), where the speaker
     changes, and at a long pause where the talk carries no such marks. One that would pass `LONGEST_WORDS` is cut
-    at its longest pause, so that a page of unpunctuated text stays readable.
+    at its long pauses, so that a page of unpunctuated text stays readable.
     """
-    punctuated = sum(1 for w in words if _ENDS.search(w.word.text)) * LONGEST_WORDS >= len(words)
+    stops = {
+        place for place, heard in enumerate(words) if not heard.word.text[-1].isalnum() and _is_stop(heard.word.text)
+    }
+    punctuated = len(stops) * LONGEST_WORDS >= len(words)
     sentences: list[Sentence] = []
     first = 0
-    for place, heard in enumerate(words):
-        following = words[place + 1] if place + 1 < len(words) else None
-        if following is None or _ends_here(heard, following, punctuated):
-            sentences += _not_too_long(words, first, place + 1)
-            first = place + 1
-    return sentences
+    for place, (heard, following) in enumerate(pairwise(words), start=1):
+        ends = place - 1 in stops if punctuated else following.word.start_ms - heard.word.end_ms >= PAUSE_MS
+        if ends or heard.speaker != following.speaker:
+            sentences += _not_too_long(words, first, place)
+            first = place
+    return sentences + _not_too_long(words, first, len(words)) if words else []
 
 
-def _ends_here(heard: HeardWord, following: HeardWord, punctuated: bool) -> bool:
-    if heard.speaker != following.speaker:
-        return True
-    if punctuated:
-        return bool(_ENDS.search(heard.word.text)) and not _ABBREVIATION.match(heard.word.text)
-    return following.word.start_ms - heard.word.end_ms >= PAUSE_MS
+def _is_stop(text: str) -> bool:
+    return bool(_ENDS.search(text)) and not _ABBREVIATION.match(text)
 
 
 def _not_too_long(words: Sequence[HeardWord], first: int, end: int) -> list[Sentence]:
-    if end - first <= LONGEST_WORDS:
-        return [Sentence(first=first, end=end, speaker=words[first].speaker)]
-    # Away from the edges, so that no stub of a few words is left standing alone.
-    inner = range(first + LONGEST_WORDS // 4, end - LONGEST_WORDS // 4)
-    cut = max(inner, key=lambda i: words[i].word.start_ms - words[i - 1].word.end_ms)
-    return _not_too_long(words, first, cut) + _not_too_long(words, cut, end)
+    """A run of words as sentences of at most `LONGEST_WORDS`, each cut at the longest pause within its reach.
+
+    Of pauses that are alike, as where times are only estimated, the one nearest to half of the reach is taken.
+    """
+    sentences: list[Sentence] = []
+    least, half = LONGEST_WORDS // 4, LONGEST_WORDS // 2
+    while end - first > LONGEST_WORDS:
+        # Away from the edges, so that no stub of a few words is left standing alone.
+        inner = range(first + least, min(first + LONGEST_WORDS, end - least) + 1)
+        cut = max(inner, key=lambda i: (words[i].word.start_ms - words[i - 1].word.end_ms, -abs(i - first - half)))
+        sentences.append(Sentence(first=first, end=cut, speaker=words[first].speaker))
+        first = cut
+    return [*sentences, Sentence(first=first, end=end, speaker=words[first].speaker)]

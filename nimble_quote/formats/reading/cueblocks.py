@@ -3,7 +3,7 @@
 import re
 from dataclasses import replace
 
-from nimble_quote.core.transcript.cues import Reading, TimedCue
+from nimble_quote.core.transcript.cues import Reading, TimedCue, Token
 from nimble_quote.formats.reading.cuetext import read_cue_text
 from nimble_quote.formats.reading.problems import TranscriptUnreadable
 from nimble_quote.formats.stamps import read_stamp
@@ -32,32 +32,42 @@ def read_srt(text: str) -> Reading:
 
 def _read_blocks(blocks: list[str]) -> Reading:
     cues: list[TimedCue] = []
+    strays: list[Token] = []
     mended: list[str] = []
     left_out: list[str] = []
     for block in blocks:
         lines = block.strip("\n").split("\n")
         timing = next((i for i, line in enumerate(lines) if _TIMES.match(line)), None)
         if timing is None:
-            _stray(lines, cues, mended, left_out)
+            strays += _stray(lines, bool(cues), mended, left_out)
             continue
         cue = _cue(lines[timing], "\n".join(lines[timing + 1 :]))
         if isinstance(cue, str):
             left_out.append(cue)
         else:
+            _join(cues, strays)
             cues.append(cue)
+    _join(cues, strays)
     return Reading(cues=tuple(cues), mended=tuple(mended), left_out=tuple(left_out))
 
 
-def _stray(lines: list[str], cues: list[TimedCue], mended: list[str], left_out: list[str]) -> None:
+def _stray(lines: list[str], after_cue: bool, mended: list[str], left_out: list[str]) -> tuple[Token, ...]:
     """Text after a blank line inside a cue belongs to the cue before it; a lone number is a cue's number."""
     text = " ".join(lines).strip()
     if not text or text.isdigit():
-        return
-    if not cues:
+        return ()
+    if not after_cue:
         left_out.append(f"“{text[:60]}” stands before the first time.")
-        return
-    cues[-1] = replace(cues[-1], tokens=cues[-1].tokens + read_cue_text(text).tokens)
+        return ()
     mended.append(f"“{text[:60]}” followed a blank line and was joined to the cue before it.")
+    return read_cue_text(text).tokens
+
+
+def _join(cues: list[TimedCue], strays: list[Token]) -> None:
+    """Gives stray words to the last cue."""
+    if strays:
+        cues[-1] = replace(cues[-1], tokens=(*cues[-1].tokens, *strays))
+        strays.clear()
 
 
 def _cue(timing: str, body: str) -> TimedCue | str:

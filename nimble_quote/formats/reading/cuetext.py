@@ -10,6 +10,8 @@ from nimble_quote.core.transcript.cues import Token
 from nimble_quote.formats.stamps import read_stamp
 
 LONGEST_NAME = 120
+LONGEST_WORD = 120
+"""Letters; a “word” of more would never break into lines."""
 _TAG = re.compile(r"<([^<>]*)>")
 _JOINERS = "\u200c\u200d"
 """Zero-width joiners, which several scripts are spelt with."""
@@ -70,10 +72,15 @@ def _add_words(tokens: list[Token], part: str, stamp: int | None, glued: bool, s
             tokens[-1] = replace(tokens[-1], end_ms=stamp)
         stamp = None
     elif words and tokens and stamp is None and glued and not said[0].isspace():
-        tokens[-1] = replace(tokens[-1], text=tokens[-1].text + words.pop(0))
+        tokens[-1] = glued_to(tokens[-1], words.pop(0))
     tokens += [
         Token(text=word, start_ms=stamp if place == 0 else None, speaker=speaker) for place, word in enumerate(words)
     ]
+
+
+def glued_to(token: Token, more: str) -> Token:
+    """A word that goes on where a tag stood in it; what is longer than any word is cut."""
+    return replace(token, text=(token.text + more)[:LONGEST_WORD]) if len(token.text) < LONGEST_WORD else token
 
 
 def speaker_name(text: str) -> str | None:
@@ -83,7 +90,9 @@ def speaker_name(text: str) -> str | None:
 
 def clean(text: str) -> str:
     """Text in composed form, without control, format and unassigned characters; line ends become spaces."""
-    composed = unicodedata.normalize("NFC", text)
+    composed = unicodedata.normalize("NFC", text.replace("\n", " "))
+    if composed.isprintable():
+        return composed
     return "".join(" " if c.isspace() else c for c in composed if c.isspace() or _printable(c))
 
 

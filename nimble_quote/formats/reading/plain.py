@@ -43,7 +43,8 @@ def read_plain(text: str) -> Reading:
 
 def _paragraph(line: str) -> _Paragraph:
     """A line taken apart: `[1:02] Ann: …`, `Ann: [1:02] …`, or a heading `Ann 1:02`."""
-    line = line.strip()
+    # One space between words, so that no expression has a long stretch of them to try in many ways.
+    line = " ".join(line.split())
     if heading := _NAME_THEN_STAMP.match(line):
         return _Paragraph(start_ms=_ms(heading[2]), name=heading[1], text="")
     start = name = None

@@ -2,10 +2,9 @@
 
 import re
 from collections.abc import Iterator
-from dataclasses import replace
 
 from nimble_quote.core.transcript.cues import Reading, TimedCue, Token
-from nimble_quote.formats.reading.cuetext import clean, speaker_name
+from nimble_quote.formats.reading.cuetext import clean, glued_to, speaker_name
 from nimble_quote.formats.reading.problems import TranscriptUnreadable
 
 _STAMP = re.compile(r"^(\d{1,3}):(\d\d):(\d\d)[.:](\d{1,3})$")
@@ -65,7 +64,7 @@ def _tokens(text: str, start_ms: int) -> tuple[Token, ...]:
     for piece, at, length in _syllables(text, start_ms):
         words = clean(piece).split()
         if words and glued and tokens and not piece[0].isspace():
-            tokens[-1] = replace(tokens[-1], text=tokens[-1].text + words.pop(0))
+            tokens[-1] = glued_to(tokens[-1], words.pop(0))
         timed = length is not None
         tokens += [Token(text=word, start_ms=at if timed and place == 0 else None) for place, word in enumerate(words)]
         glued = bool(piece) and not piece[-1].isspace()

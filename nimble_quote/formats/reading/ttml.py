@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any
 from xml.etree.ElementTree import ParseError, TreeBuilder
 
@@ -10,16 +10,24 @@ from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import DefusedXMLParser
 
 from nimble_quote.core.transcript.cues import Reading, TimedCue, Token
-from nimble_quote.formats.reading.cuetext import clean, speaker_name
+from nimble_quote.formats.reading.cuetext import clean, glued_to, speaker_name
 from nimble_quote.formats.reading.problems import TranscriptUnreadable
 
 DEEPEST = 60
-_CLOCK = re.compile(r"^(\d{2,}):(\d\d):(\d\d)(?:(\.\d+)|:(\d+)(?:\.(\d+))?)?$")
-_OFFSET = re.compile(r"^(\d+(?:\.\d+)?)(h|m|s|ms|f|t)$")
+LONGEST_S = 24 * 3600
+_CLOCK = re.compile(r"^(\d{2,4}):(\d\d):(\d\d)(?:(\.\d{1,9})|:(\d{1,4})(?:\.(\d{1,9}))?)?$")
+_OFFSET = re.compile(r"^(\d{1,15}(?:\.\d{1,9})?)(h|m|s|ms|f|t)$")
 _SECONDS = {"h": 3600.0, "m": 60.0, "s": 1.0, "ms": 0.001}
 _PARAMETER = "{http://www.w3.org/ns/ttml#parameter}"
 _METADATA = "{http://www.w3.org/ns/ttml#metadata}"
 _XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
+
+
+class _NoTime(ValueError):
+    """A time that can't be read, or is later than any recording is long."""
+
+    def __init__(self, value: str) -> None:
+        super().__init__(f"“{value[:40]}” is no time that can be read")
 
 
 class _Shallow(TreeBuilder):
@@ -51,8 +59,16 @@ class _Document:
     left_out: list[str] = field(default_factory=list)
 
     def seconds(self, value: str) -> float | None:
-        """A TTML time expression in seconds (TTML 2, 12.3.1)."""
+        """A TTML time expression in seconds (TTML 2, 12.3.1), None where there is none. Raises `_NoTime`."""
         value = value.strip()
+        if not value:
+            return None
+        seconds = self._read(value)
+        if seconds is None or seconds > LONGEST_S:
+            raise _NoTime(value)
+        return seconds
+
+    def _read(self, value: str) -> float | None:
         if clock := _CLOCK.match(value):
             hours, minutes, seconds, fraction, frames, _ = clock.groups()
             whole = int(hours) * 3600 + int(minutes) * 60 + int(seconds)
@@ -109,16 +125,29 @@ def _number(text: str | None, otherwise: float) -> float:
 def _walk(element: Any, origin: float, until: float | None, agent: str | None, document: _Document) -> None:
     """Goes through body and div, whose times shift those of what they hold; each `p` becomes a cue."""
     agent = element.get(f"{_METADATA}agent", agent)
-    start, end = _span(element, origin, until, document)
-    if _name(element) == "p":
-        _cue(element, start, end, agent, document)
+    try:
+        start, end = _span(element, origin, until, document)
+        if _name(element) == "p":
+            _cue(element, start, end, agent, document)
+            return
+    except _NoTime as odd:
+        words = " ".join(clean("".join(element.itertext())).split())[:60]
+        document.left_out.append(f"“{words}” was left out: {odd}.")
         return
     at = start
     for child in element:
         if _name(child) in ("div", "p"):
             _walk(child, at, end, agent, document)
             if element.get("timeContainer") == "seq":
-                at = _span(child, at, end, document)[1] or at
+                at = _end_of(child, at, end, document)
+
+
+def _end_of(child: Any, at: float, until: float | None, document: _Document) -> float:
+    """Where a part of a sequence ends, and the next begins."""
+    try:
+        return _span(child, at, until, document)[1] or at
+    except _NoTime:
+        return at
 
 
 def _span(element: Any, origin: float, until: float | None, document: _Document) -> tuple[float, float | None]:
@@ -151,7 +180,7 @@ def _cue(element: Any, start: float, end: float | None, agent: str | None, docum
     for text, at, until in _texts(element, start, None, None, document):
         said = clean(text).split()
         if said and glued and tokens and at is None and not text[0].isspace():
-            tokens[-1] = replace(tokens[-1], text=tokens[-1].text + said.pop(0))
+            tokens[-1] = glued_to(tokens[-1], said.pop(0))
         for place, word in enumerate(said):
             first, last = place == 0, place == len(said) - 1
             tokens.append(

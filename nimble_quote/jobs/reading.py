@@ -1,0 +1,49 @@
+"""Reading a transcript file, in a process of its own: a file may hold forty hours of talk, or be made to take for ever."""
+
+import gc
+from dataclasses import dataclass
+from pathlib import Path
+
+from nimble_quote.core.transcript.cues import is_rough, timed_words
+from nimble_quote.core.transcript.document import transcript_of
+from nimble_quote.formats.transcripts import LARGEST_BYTES, TranscriptUnreadable, read_transcript
+from nimble_quote.processes import Computing, TookTooLong
+from nimble_quote.store.transcripts import WordRows, rows_of
+
+LONGEST_S = 30.0
+"""Several times what the longest transcript takes that may be brought."""
+_MOST_NOTES = 200
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReadWords:
+    """A transcript that was read, ready to be kept: its words, what was mended or left out, and whether stretches of it
+    have no times of their own."""
+
+    rows: WordRows
+    notes: list[str]
+    rough: bool
+
+
+async def read_words(computing: Computing, path: Path, name: str, duration_ms: int) -> ReadWords:
+    """Reads a transcript file that was called `name`, of a recording of a length. Raises `TranscriptUnreadable`."""
+    if path.stat().st_size > LARGEST_BYTES:
+        raise TranscriptUnreadable(f"{name}: over {LARGEST_BYTES // 1_000_000} MB, which no transcript is.")
+    try:
+        return await computing.compute(_read, path, name, duration_ms, within_s=LONGEST_S)
+    except TookTooLong:
+        raise TranscriptUnreadable(
+            f"{name}: it could not be read within {LONGEST_S:.0f} seconds. Is it a transcript? Bring it in parts if it is."
+        ) from None
+
+
+def _read(path: Path, name: str, duration_ms: int) -> ReadWords:
+    # All that is made lives until the end: looking for what could be let go of takes longer than reading.
+    gc.disable()
+    try:
+        reading = read_transcript(name, path.read_bytes())
+        transcript = transcript_of(timed_words(reading.cues, duration_ms))
+        notes = [*reading.mended, *reading.left_out][:_MOST_NOTES]
+        return ReadWords(rows=rows_of(transcript), notes=notes, rough=is_rough(reading.cues))
+    finally:
+        gc.enable()
