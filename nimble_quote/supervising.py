@@ -49,7 +49,7 @@ class Child:
     _process: "subprocess.Popen[bytes] | None" = field(default=None, repr=False)
 
     def start(self) -> None:
-        self._process = subprocess.Popen(tethered(self.command, signal.SIGTERM), start_new_session=True)
+        self._process = subprocess.Popen(tethered(self.command), start_new_session=True)
 
     def ended(self) -> str | None:
         code = None if self._process is None else self._process.poll()

@@ -16,6 +16,7 @@ from nimble_quote.core.framing.shots import LOOK, find_changes
 from nimble_quote.core.framing.subjects import Track, find_tracks
 from nimble_quote.core.timebase import ms_at, output_rate
 from nimble_quote.jobs.working import Going, ask_for
+from nimble_quote.media.coding import coding_of
 from nimble_quote.media.files import MediaRoot, put_in_place
 from nimble_quote.media.listening import ZOOMS_MS, listen, peaks_name, read_speech, write_speech
 from nimble_quote.media.looking import Looker
@@ -89,12 +90,14 @@ async def _look(going: Going, recording: RecordingRow, source: Path, facts: Sour
     proxy = media.derived(recording.content, PROXY)
     # A proxy that is there is looked at instead of the original: it decodes several times as fast.
     proxied = proxy.exists() or facts.serves
+    looked_at = proxy if proxy.exists() else source
     looker = Looker(
-        source=proxy if proxy.exists() else source,
+        source=looked_at,
         facts=facts,
         model=going.shop.settings.face_model,
         folder=media.derived(recording.content, LOOKING),
         proxied=proxied,
+        coding=await coding_of(looked_at),
     )
     await looker.look(scratch, await going.stage("Looking for cuts and faces", _LISTENING, _LOOKING))
     await going.stage("Putting it together", _LOOKING)

@@ -1,9 +1,12 @@
 """How far into a source a clip reaches, and the seek that gets there on the frame grid."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
+from math import floor
+from pathlib import Path
 
 from nimble_quote.core.assembly import Assembly
+from nimble_quote.media.ffmpeg import ffprobe, seconds_of
 
 _LEAD_FRAMES = 12
 _EARLY_S = Fraction(1, 1000)
@@ -31,9 +34,33 @@ class Reach:
         early = _EARLY_S if first else Fraction(0)
         return cls(first_frame=first, frames=max(ends) - first, rate=assembly.rate, early_s=early)
 
+    def back_to(self, frame: int) -> "Reach":
+        """The same, beginning at a frame that is there where it would begin after it."""
+        if frame >= self.first_frame:
+            return self
+        return replace(
+            self,
+            first_frame=frame,
+            frames=self.first_frame + self.frames - frame,
+            early_s=_EARLY_S if frame else Fraction(0),
+        )
+
     @property
     def seek(self) -> tuple[str, ...]:
         """Options before `-i` that decode just this much, and one frame more."""
         start = float(self.first_frame / self.rate - self.early_s)
         length = float((self.frames + 1) / self.rate + self.early_s)
         return "-ss", f"{start:.6f}", "-t", f"{length:.6f}"
+
+
+async def last_frame_before(path: Path, frame: int, rate: Fraction) -> int:
+    """A frame at the end of what a source's picture has before another, on the frame grid; 0 where it has none."""
+    start_s = seconds_of((await ffprobe(path, "-show_entries", "format=start_time"))["format"].get("start_time")) or 0.0
+    until_s = start_s + float(frame / rate)
+    # Reading begins at the key frame before.
+    reach = f"{max(start_s, until_s - 1):.3f}%{until_s:.3f}"
+    found = await ffprobe(path, "-select_streams", "V:0", "-read_intervals", reach, "-show_entries", "packet=pts_time")
+    times = [seconds_of(packet.get("pts_time")) for packet in found.get("packets", [])]
+    last_s = max((at - start_s for at in times if at is not None), default=0.0)
+    # One before: the picture may be a little off the grid, and a seek behind its last frame would find nothing.
+    return max(0, min(frame, floor(last_s * rate)) - 1)

@@ -2,6 +2,7 @@
 
 import asyncio
 import json
+import math
 from collections.abc import AsyncIterator, Awaitable, Callable, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -111,6 +112,15 @@ async def _blocks(out: asyncio.StreamReader, size: int) -> AsyncIterator[bytes]:
             if last.partial:
                 yield last.partial
             return
+
+
+def seconds_of(told: Any) -> float | None:
+    """A number of seconds as ffprobe tells it; None where it tells none, or what is no number."""
+    try:
+        value = float(told)
+    except (TypeError, ValueError):
+        return None
+    return value if math.isfinite(value) else None
 
 
 async def ffprobe(path: Path, *options: str) -> dict[str, Any]:

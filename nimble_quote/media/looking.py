@@ -21,6 +21,7 @@ from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import LOOK, Looks
 from nimble_quote.core.framing.subjects import SeenFace
 from nimble_quote.core.timebase import frame_at, ms_at, output_rate
+from nimble_quote.media.coding import TAGS, Coding
 from nimble_quote.media.cutting import Reach
 from nimble_quote.media.faces import FaceFinder, Sheet
 from nimble_quote.media.ffmpeg import GUARDS, Progress, run, running
@@ -81,6 +82,7 @@ class Looker:
     model: Path
     folder: Path
     proxied: bool
+    coding: Coding
 
     @property
     def plan(self) -> Plan:
@@ -118,14 +120,15 @@ class Looker:
         rate = f"{reach.rate.numerator}/{reach.rate.denominator}"
         rows, columns, _ = LOOK
         width, height = proxy_size(self.facts)
-        whole = f"[0:V:0]fps={rate}:start_time=0,trim=end_frame={reach.frames},scale={width}:{height},setsar=1"
-        parts = "split=2[l][s]" if self.proxied else "format=yuv420p,split=3[p][l][s]"
+        scaled = self.coding.scaled(width, height)
+        whole = f"[0:V:0]fps={rate}:start_time=0,trim=end_frame={reach.frames},{scaled},setsar=1"
+        parts = "split=2[l][s]" if self.proxied else "split=3[p][l][s]"
         graph = (
             f"{whole},{parts};[l]scale={columns}:{rows}:flags=area,format=rgb24[looks];"
             f"[s]select='not(mod(n\\,{self.plan.step}))',setpts=N/TB,{sheet.filter},format=rgb24[sheets]"
         )
         proxy = [] if self.proxied else [
-            "-map", "[p]", *PROXY_ENCODER, "-r", rate, "-g", str(round(reach.rate)), "-f", "h264", str(scratch / "chunk.h264"),
+            "-map", "[p]", *PROXY_ENCODER, *TAGS, "-r", rate, "-g", str(round(reach.rate)), "-f", "h264", str(scratch / "chunk.h264"),
         ]  # fmt: skip
         # The longest work gives way to what people wait for: listening, aligning, exporting.
         return [

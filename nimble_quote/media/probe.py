@@ -4,16 +4,23 @@ import itertools
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from statistics import mean, median
 from typing import Any
 
-from nimble_quote.media.ffmpeg import MediaFailed, ffprobe
+from nimble_quote.core.timebase import STANDARD_RATES
+from nimble_quote.media.ffmpeg import MediaFailed, ffprobe, seconds_of
 
 SHORTEST_MS = 1000
 LONGEST_MS = 24 * 3600 * 1000
 LARGEST_SIDE = 8192
 AUDIO_ONLY_RATE = Fraction(25)
 """The rate of the frames made for a recording that has none."""
-_TAIL_S = 3.0
+_HEAD_S, _TAIL_S = 60, 3.0
+_LATE_S = 0.5
+"""A recording that starts this late or less starts at once, for all that people notice."""
+_STEPS = 10
+_NEAR_RATE = 0.02
+_USUAL_TRANSFERS = ("bt709", "smpte170m", "unknown")
 _KINDS = "Bring an mp4, mov, mkv, webm, m4a, mp3, wav, flac or ogg file."
 _PICTURES = (b"\x89PNG", b"\xff\xd8\xff", b"GIF8", b"BM", b"II*\x00", b"MM\x00*")
 _PLAYLISTS = (b"#EXTM3U", b"ffconcat", b"[playlist]", b"v=0", b"[Reference]", b"<ASX", b"<asx")
@@ -59,33 +66,53 @@ async def probe_source(path: Path, name: str) -> SourceFacts:
     _refuse_other_kinds(path, name)
     try:
         found = await ffprobe(path, "-show_format", "-show_streams", "-show_packets", "-read_intervals", "%+#4")
+        begun = await _packets(path, f"%+{_HEAD_S}")
     except MediaFailed as failed:
         raise SourceRefused(f"{name}: {_why_unreadable(path, failed.said)}") from failed
     streams = found.get("streams", [])
     video = next((s for s in streams if s["codec_type"] == "video" and not _is_cover(s)), None)
     sounds = [s for s in streams if s["codec_type"] == "audio"]
+    # Tracks are told by their place, so that an empty one before one with sound keeps its own.
+    while sounds and not await _has_sound(path, sounds[-1], begun):
+        sounds.pop()
     if video is None and not sounds:
         raise SourceRefused(f"{name}: there is neither sound nor picture in it, so there is nothing to quote.")
     for stream in (*sounds, *([video] if video else [])):
         _refuse_sealed(stream, found.get("packets", []), name)
-    duration_ms = _duration_ms(found, [*sounds, *([video] if video else [])])
+    duration_ms = await _duration_ms(path, name, found, [*sounds, *([video] if video else [])])
     if duration_ms < SHORTEST_MS:
         raise SourceRefused(f"{name}: it is under a second long, or it was cut off before it was finished.")
     if duration_ms > LONGEST_MS:
         raise SourceRefused(f"{name}: it says it is over a day long. Cut it into parts first.")
-    await _refuse_cut_off(path, name, duration_ms, bool(sounds))
     width, height = _displayed(video) if video else (0, 0)
     if max(width, height) > LARGEST_SIDE:
         raise SourceRefused(f"{name}: its picture is {width}x{height}; more than {LARGEST_SIDE} a side can't be used.")
+    seen = [packet for packet in begun if video and packet["stream_index"] == video["index"]]
     return SourceFacts(
         duration_ms=duration_ms,
         width=width,
         height=height,
-        rate=_rate(video) if video else AUDIO_ONLY_RATE,
+        rate=_rate(video, seen) if video else AUDIO_ONLY_RATE,
         video_codec=video["codec_name"] if video else None,
         sound_tracks=tuple(_sound_track(s) for s in sounds),
         size_bytes=path.stat().st_size,
-        serves=await _serves(path, found, video, sounds),
+        serves=_serves(found, video, sounds, seen),
+    )
+
+
+async def _packets(path: Path, interval: str, *which: str) -> list[dict[str, Any]]:
+    """The packets of an interval, each with its stream, its time, its length and its flags."""
+    entries = "packet=stream_index,pts_time,duration_time,flags"
+    found = await ffprobe(path, *which, "-read_intervals", interval, "-show_entries", entries)
+    packets: list[dict[str, Any]] = found.get("packets", [])
+    return packets
+
+
+async def _has_sound(path: Path, stream: dict[str, Any], begun: list[dict[str, Any]]) -> bool:
+    """Whether there is anything in a sound track; one that says nothing at first is read to its first sound, or its end."""
+    index = stream["index"]
+    return any(packet["stream_index"] == index for packet in begun) or bool(
+        await _packets(path, "%+#1", "-select_streams", str(index))
     )
 
 
@@ -127,24 +154,30 @@ def _refuse_sealed(stream: dict[str, Any], packets: list[dict[str, Any]], name: 
         )
 
 
-def _duration_ms(found: dict[str, Any], streams: list[dict[str, Any]]) -> int:
-    told = [found["format"].get("duration"), *(s.get("duration") for s in streams)]
-    return round(max((float(value) for value in told[:1] if value), default=0) * 1000) or round(
-        max((float(value) for value in told if value), default=0) * 1000
+async def _duration_ms(path: Path, name: str, found: dict[str, Any], streams: list[dict[str, Any]]) -> int:
+    """How long a source is, from its first moment to the last of its sound or picture.
+
+    Some containers count from zero although the recording starts later; then it is what was read at its end that
+    tells. Raises `SourceRefused` where the end that it says it has is not there: it was cut off.
+    """
+    told_s = seconds_of(found["format"].get("duration")) or max(
+        (seconds for stream in streams if (seconds := seconds_of(stream.get("duration")))), default=0.0
     )
-
-
-async def _refuse_cut_off(path: Path, name: str, duration_ms: int, sound: bool) -> None:
-    """A file whose end is not there says how long it should be, but has nothing to read for its last seconds."""
-    start = max(0.0, duration_ms / 1000 - _TAIL_S)
-    which = ("-select_streams", "a:0" if sound else "V:0")
-    found = await ffprobe(path, *which, "-read_intervals", f"{start:.3f}%", "-show_entries", "packet=pts_time")
-    last = max((float(packet.get("pts_time", 0)) for packet in found.get("packets", [])), default=0.0)
-    if last < start - _TAIL_S:
+    start_s = seconds_of(found["format"].get("start_time")) or 0.0
+    kept = {stream["index"] for stream in streams}
+    tail = [one for one in await _packets(path, f"{max(0.0, told_s - _TAIL_S):.3f}%") if one["stream_index"] in kept]
+    ends = [
+        at + (seconds_of(one.get("duration_time")) or 0)
+        for one in tail
+        if (at := seconds_of(one.get("pts_time"))) is not None
+    ]
+    end_s = max(ends, default=0.0)
+    if end_s < told_s - _TAIL_S:
         raise SourceRefused(
-            f"{name}: it was cut off: it should be {duration_ms / 60000:.1f} minutes long, but its end is missing. "
-            "Copy it again."
+            f"{name}: it was cut off: it should be {told_s / 60:.1f} minutes long, but its end is missing. Copy it again."
         )
+    late = start_s > _LATE_S and end_s - start_s < told_s - _LATE_S
+    return round(1000 * (end_s - start_s if late else told_s))
 
 
 def _is_cover(stream: dict[str, Any]) -> bool:
@@ -174,38 +207,56 @@ def _turned(video: dict[str, Any]) -> int:
     return int(next((s["rotation"] for s in video.get("side_data_list", []) if "rotation" in s), 0))
 
 
-def _rate(video: dict[str, Any]) -> Fraction:
-    for key in ("avg_frame_rate", "r_frame_rate"):
-        above, _, below = str(video.get(key, "0/0")).partition("/")
-        if int(above) and int(below or 1):
-            return Fraction(int(above), int(below or 1))
-    return AUDIO_ONLY_RATE
+def _rate(video: dict[str, Any], seen: list[dict[str, Any]]) -> Fraction:
+    """The frame rate: what the file says where its frames are even, else what most of its first frames are apart.
+
+    The average of an uneven file counts its holes as slow frames.
+    """
+    average, least = _fraction(video.get("avg_frame_rate")), _fraction(video.get("r_frame_rate"))
+    times = sorted(at for packet in seen if (at := seconds_of(packet.get("pts_time"))) is not None)
+    steps = [b - a for a, b in itertools.pairwise(times) if b > a]
+    if average and (average == least or len(steps) < _STEPS):
+        return average
+    if len(steps) < _STEPS:
+        return least or AUDIO_ONLY_RATE
+    middle = median(steps)
+    # Of those about alike, the mean: a single one may be rounded to thousandths of a second.
+    usual = 1 / mean(step for step in steps if abs(step - middle) < middle / 4)
+    told = [rate for rate in (average, least, *STANDARD_RATES) if rate]
+    near = min(told, key=lambda rate: abs(float(rate) - usual))
+    return near if abs(float(near) - usual) < _NEAR_RATE * usual else Fraction(usual).limit_denominator(1001)
 
 
-async def _serves(
-    path: Path, found: dict[str, Any], video: dict[str, Any] | None, sounds: list[dict[str, Any]]
+def _fraction(told: object) -> Fraction | None:
+    above, _, below = str(told or "0/0").partition("/")
+    return (
+        Fraction(int(above), int(below)) if above.isdigit() and below.isdigit() and int(above) and int(below) else None
+    )
+
+
+def _serves(
+    found: dict[str, Any], video: dict[str, Any] | None, sounds: list[dict[str, Any]], seen: list[dict[str, Any]]
 ) -> bool:
-    """Whether browsers play the file as it is: MP4 with small upright H.264 of even rate, one AAC track, near key frames."""
+    """Whether browsers play the file as it is: MP4 with small upright H.264 of even rate and the usual colours, one AAC
+    track, near key frames, beginning at once."""
     if "mp4" not in found["format"].get("format_name", "") or video is None or len(sounds) > 1:
         return False
-    plain = (
+    return (
         video.get("codec_name") == "h264"
         and video.get("pix_fmt") == "yuv420p"
+        and video.get("color_transfer", "bt709") in _USUAL_TRANSFERS
         and min(int(video["width"]), int(video["height"])) <= 720
         and video.get("sample_aspect_ratio", "1:1") in ("1:1", "0:1")
         and _turned(video) == 0
         and video.get("avg_frame_rate") == video.get("r_frame_rate")
         and all(sound.get("codec_name") == "aac" for sound in sounds)
+        and abs(seconds_of(found["format"].get("start_time")) or 0.0) < _LATE_S
+        and _keys_are_near(seen)
     )
-    return plain and await _keys_are_near(path)
 
 
-async def _keys_are_near(path: Path) -> bool:
-    """Whether a key frame stands at least every second and a half of the first minute."""
-    told = await ffprobe(
-        path, "-select_streams", "V:0", "-read_intervals", "%+60", "-show_entries", "packet=pts_time,flags"
-    )
-    times = [float(p.get("pts_time", 0)) for p in told.get("packets", []) if "K" in p.get("flags", "")]
-    last = max((float(p.get("pts_time", 0)) for p in told.get("packets", [])), default=0.0)
-    edges = [0.0, *times, last]
+def _keys_are_near(seen: list[dict[str, Any]]) -> bool:
+    """Whether a key frame stands at least every second and a half of the beginning."""
+    times = [seconds_of(p.get("pts_time")) or 0.0 for p in seen if "K" in p.get("flags", "")]
+    edges = [0.0, *times, max((seconds_of(p.get("pts_time")) or 0.0 for p in seen), default=0.0)]
     return bool(times) and max(b - a for a, b in itertools.pairwise(edges)) <= 1.5

@@ -11,9 +11,10 @@ from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.framing.window import Placed
 from nimble_quote.core.preflight import LOUDNESS_LUFS
 from nimble_quote.formats.ass import write_ass
+from nimble_quote.media.coding import TAGS, Coding, coding_of
 from nimble_quote.media.colour import for_old_matrix, script_for_burning
-from nimble_quote.media.cutting import Reach
-from nimble_quote.media.ffmpeg import GUARDS, Progress, ffprobe, run_with_progress
+from nimble_quote.media.cutting import Reach, last_frame_before
+from nimble_quote.media.ffmpeg import GUARDS, Progress, run_with_progress
 from nimble_quote.media.loudness import levelled
 from nimble_quote.media.sound import lay_sound
 
@@ -23,7 +24,6 @@ _BLUR_SIDE = 136
 """A backdrop is blurred at this size, where it costs little, and enlarged: it has no detail to lose."""
 ENCODER = ("-c:v", "libx264", "-preset", "veryfast", "-profile:v", "high", "-crf", "20", "-maxrate", "12M",
            "-bufsize", "12M", "-pix_fmt", "yuv420p")  # fmt: skip
-_TAGS = ("-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709", "-color_range", "tv")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -45,20 +45,29 @@ async def render(assembly: Assembly, source: Source, fonts: Path, scratch: Path,
     (scratch / "captions.ass").write_text(script_for_burning(write_ass(assembly)), encoding="utf-8")
     # The graph names files by these plain names, in the folder it runs in: a path can't be misread as filter syntax.
     (scratch / "fonts").symlink_to(fonts)
-    matrix = await _colour_matrix(source.path) if assembly.picture else "bt709"
-    (scratch / "graph.txt").write_text(filter_graph(assembly, source, matrix), encoding="utf-8")
+    reach, coding = await _seen(assembly, source.path)
+    (scratch / "graph.txt").write_text(filter_graph(assembly, source, reach, coding), encoding="utf-8")
 
     async def picture_progress(part: float) -> None:
         await progress(_SOUND_SHARE + (1 - _SOUND_SHARE) * part)
 
-    await run_with_progress(_command(assembly, source), assembly.length_ms, picture_progress, scratch)
+    await run_with_progress(_command(assembly, source, reach), assembly.length_ms, picture_progress, scratch)
     return scratch / "clip.mp4"
 
 
-def _command(assembly: Assembly, source: Source) -> list[str]:
+async def _seen(assembly: Assembly, path: Path) -> tuple[Reach, Coding]:
+    """What of a source's picture is decoded, and how it is coded. Where the picture ends before that, its last frame is."""
+    reach = Reach.of(assembly)
+    if assembly.picture is None:
+        return reach, Coding()
+    last = await last_frame_before(path, reach.first_frame + reach.frames, assembly.rate)
+    return reach.back_to(last), await coding_of(path)
+
+
+def _command(assembly: Assembly, source: Source, reach: Reach) -> list[str]:
     rate = _rate(assembly)
     if assembly.picture:
-        seen = [*Reach.of(assembly).seek, *GUARDS, "-i", str(source.path)]
+        seen = [*reach.seek, *GUARDS, "-i", str(source.path)]
     else:
         colour = for_old_matrix(assembly.framing.colour)
         size = f"{assembly.destination.width}x{assembly.destination.height}"
@@ -66,14 +75,14 @@ def _command(assembly: Assembly, source: Source) -> list[str]:
     return [
         "ffmpeg", "-v", "error", "-nostdin", "-y", *seen, *GUARDS, "-i", "sound.wav",
         "-filter_complex_script", "graph.txt", "-map", "[out]", "-map", "1:a:0",
-        *ENCODER, *_TAGS, "-r", rate, "-g", str(round(assembly.rate * 2)),
+        *ENCODER, *TAGS, "-r", rate, "-g", str(round(assembly.rate * 2)),
         "-c:a", "aac", "-b:a", "160k", "-ar", "48000", "-ac", "2",
         "-map_metadata", "-1", "-movflags", "+faststart", "-progress", "pipe:1", "-f", "mp4", "clip.mp4",
     ]  # fmt: skip
 
 
-def filter_graph(assembly: Assembly, source: Source, matrix: str = "bt709") -> str:
-    """The picture's filter graph, from `[0:v]` to `[out]`; `matrix` is how the source's colours are coded."""
+def filter_graph(assembly: Assembly, source: Source, reach: Reach, coding: Coding) -> str:
+    """The picture's filter graph, from `[0:v]` to `[out]`, for what is decoded of a source."""
     written = assembly.captions and (assembly.captions.cues or assembly.captions.standing)
     captions = "ass=f=captions.ass:fontsdir=fonts," if written else ""
     # Ends the picture here and not with an option on the output, which would end the sound with it.
@@ -81,7 +90,7 @@ def filter_graph(assembly: Assembly, source: Source, matrix: str = "bt709") -> s
     if assembly.picture is None:
         return f"[0:v:0]{last}"
     return (
-        f"{_kept_frames(assembly)},{_upright(source, matrix)}{_composed(assembly, source)}"
+        f"{_kept_frames(assembly, reach)},{coding.scaled(source.width, source.height)},setsar=1,{_composed(assembly, source)}"
         f"{_softened(assembly)}{_at_speed(assembly)}{last}"
     )
 
@@ -112,19 +121,15 @@ def _rate(assembly: Assembly) -> str:
     return f"{assembly.rate.numerator}/{assembly.rate.denominator}"
 
 
-def _kept_frames(assembly: Assembly) -> str:
+def _kept_frames(assembly: Assembly, reach: Reach) -> str:
     """Only the frames of the segments, numbered anew. The last frame stands where the picture ends before the sound."""
-    reach = Reach.of(assembly)
     rate = _rate(assembly)
     firsts = ((s.source_frame - reach.first_frame, s.frames) for s in assembly.segments)
     kept = "+".join(f"between(n\\,{first}\\,{first + frames - 1})" for first, frames in firsts)
-    hold = round(assembly.rate) * 2
-    return f"[0:v:0]fps={rate}:start_time=0,tpad=stop={hold}:stop_mode=clone,select='{kept}',setpts=N/({rate})/TB"
-
-
-def _upright(source: Source, matrix: str) -> str:
-    convert = "" if matrix == "bt709" else f":in_color_matrix={matrix}:out_color_matrix=bt709:out_range=tv"
-    return f"scale={source.width}:{source.height}{convert},setsar=1,"
+    # As long as what is decoded at most: one that ends at its first frame needs so many more.
+    return (
+        f"[0:v:0]fps={rate}:start_time=0,tpad=stop={reach.frames}:stop_mode=clone,select='{kept}',setpts=N/({rate})/TB"
+    )
 
 
 def _composed(assembly: Assembly, source: Source) -> str:
@@ -169,16 +174,3 @@ def _even_around(start: float, length: float, whole: int) -> tuple[int, int]:
     first = int(start // 2) * 2
     end = min(whole, -int(-(start + length) // 2) * 2)
     return first, end - first
-
-
-async def _colour_matrix(path: Path) -> str:
-    """How a source's colours are coded; untagged small pictures are of the older kind, as players assume."""
-    found = await ffprobe(path, "-select_streams", "V:0", "-show_entries", "stream=color_space,color_range,height")
-    stream = found["streams"][0]
-    tag = stream.get("color_space", "unknown")
-    if stream.get("color_range") == "pc":
-        return "bt709" if tag == "unknown" else _MATRICES.get(tag, "bt709") + ":in_range=pc"
-    return _MATRICES.get(tag, "bt709" if int(stream["height"]) >= 720 else "bt601")
-
-
-_MATRICES = {"bt709": "bt709", "smpte170m": "bt601", "bt470bg": "bt601", "bt2020nc": "bt2020"}

@@ -19,6 +19,7 @@ from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.demo.load import DEMO, joined
 from nimble_quote.media.aligner import align
+from nimble_quote.media.coding import Coding
 from nimble_quote.media.listening import SOUND_RATE, listen, read_speech, samples_of, write_speech
 from nimble_quote.media.looking import PROXY_ENCODER, Looker
 from nimble_quote.media.probe import probe_source
@@ -82,7 +83,12 @@ def _looked(path: Path, folder: Path, settings: Settings, whole: bool = False) -
         if whole:
             await listen(path, 0, facts.duration_ms, folder, _no_progress)
         looker = Looker(
-            source=path, facts=facts, model=settings.face_model, folder=folder / "looking", proxied=not whole
+            source=path,
+            facts=facts,
+            model=settings.face_model,
+            folder=folder / "looking",
+            proxied=not whole,
+            coding=Coding(),
         )
         await looker.look(folder, _no_progress)
         if whole:

@@ -16,6 +16,7 @@ from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.cues import timed_words
 from nimble_quote.demo.load import MEDIA, joined
 from nimble_quote.formats.transcripts import read_transcript
+from nimble_quote.media.coding import Coding
 from nimble_quote.media.cutting import Reach
 from nimble_quote.media.probe import probe_source
 from nimble_quote.media.renderer import ENCODER, Source, filter_graph, render
@@ -76,7 +77,7 @@ def _row(name: str, assembly: Assembly, source: Source, scratch: Path, settings:
 
 
 def _bare(assembly: Assembly, source: Source, folder: Path) -> None:
-    graph = filter_graph(assembly.model_copy(update={"captions": None}), source)
+    graph = filter_graph(assembly.model_copy(update={"captions": None}), source, Reach.of(assembly), Coding())
     (folder / "bare.txt").write_text(graph)
     subprocess.run(
         ["ffmpeg", "-v", "error", "-y", *Reach.of(assembly).seek, "-i", str(source.path), "-filter_complex_script",

@@ -10,6 +10,7 @@ from pathlib import Path
 from nimble_quote.core.framing.shots import find_changes
 from nimble_quote.core.framing.subjects import find_tracks
 from nimble_quote.media import looking
+from nimble_quote.media.coding import Coding
 from nimble_quote.media.listening import listen
 from nimble_quote.media.looking import Looker
 from nimble_quote.media.probe import probe_source
@@ -60,7 +61,9 @@ def _prepared(media: Path, folder: Path) -> float:
     async def prepare() -> None:
         facts = await probe_source(media, media.name)
         await listen(media, 0, facts.duration_ms, folder, _no_progress)
-        looker = Looker(source=media, facts=facts, model=Settings().face_model, folder=folder / "l", proxied=True)
+        looker = Looker(
+            source=media, facts=facts, model=Settings().face_model, folder=folder / "l", proxied=True, coding=Coding()
+        )
         await looker.look(folder, _no_progress)
         for number, chunk in enumerate(sorted(looker.folder.glob("*.json"))):
             chunk.write_text(

@@ -13,6 +13,7 @@ from nimble_quote.core.framing.shots import find_changes
 from nimble_quote.core.framing.subjects import find_tracks
 from nimble_quote.demo.load import MEDIA, joined
 from nimble_quote.media import looking
+from nimble_quote.media.coding import Coding
 from nimble_quote.media.faces import INPUT, FaceFinder, Sheet, blended
 from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.looking import Looker, Plan, proxy_size
@@ -33,7 +34,14 @@ async def no_progress(part: float) -> None:
 async def looker_of(media: Path, folder: Path, proxied: bool = False) -> Looker:
     facts = await probe_source(media, media.name)
     folder.mkdir(exist_ok=True)
-    return Looker(source=media, facts=facts, model=Settings().face_model, folder=folder / "looking", proxied=proxied)
+    return Looker(
+        source=media,
+        facts=facts,
+        model=Settings().face_model,
+        folder=folder / "looking",
+        proxied=proxied,
+        coding=Coding(),
+    )
 
 
 def counted(path: Path) -> list[int]:

@@ -62,12 +62,48 @@ async def test_a_phone_that_was_turned_is_measured_upright(tmp_path: Path):
     assert (facts.width, facts.height) == (360, 640)
 
 
-async def test_a_variable_rate_goes_to_the_nearest_standard_one(tmp_path: Path):
-    film = "testsrc2=s=320x180:r=30:d=6,select='not(eq(mod(n\\,10)\\,3))'"
-    media = make_media(tmp_path / "v.mp4", film, "sine=d=6", options=("-vsync", "vfr", *CODED))
-    facts = await probe_source(media, "v.mp4")
+@pytest.mark.parametrize("left_out", ["eq(mod(n\\,10)\\,3)", "between(t\\,2\\,4)"])
+@pytest.mark.parametrize("name", ["v.mp4", "v.mkv"])
+async def test_the_rate_of_an_uneven_file_is_that_of_most_of_its_frames(name: str, left_out: str, tmp_path: Path):
+    film = f"testsrc2=s=320x180:r=30:d=6,select='not({left_out})'"
+    media = make_media(tmp_path / name, film, "sine=d=6", options=("-vsync", "vfr", *CODED))
+    facts = await probe_source(media, name)
     assert not facts.serves
-    assert 26 < facts.rate < 28
+    assert facts.rate == 30
+
+
+@pytest.mark.parametrize("name", ["late.mkv", "late.mp4"])
+async def test_a_recording_that_starts_late_is_as_long_as_it_runs(name: str, tmp_path: Path):
+    media = make_media(tmp_path / name, PICTURE, TONE, options=(*CODED, "-g", "25", "-output_ts_offset", "100"))
+    facts = await probe_source(media, name)
+    assert facts.duration_ms == pytest.approx(10_000, abs=60)
+    assert not facts.serves
+
+
+@pytest.mark.parametrize(("picture", "sound"), [(20, 6), (6, 20), (6, 0.02)])
+@pytest.mark.parametrize("name", ["short.mp4", "short.mkv"])
+async def test_sound_or_picture_may_end_long_before_the_other(name: str, picture: float, sound: float, tmp_path: Path):
+    inputs = (f"testsrc2=s=320x180:r=25:d={picture}", f"sine=d={sound}")
+    facts = await probe_source(make_media(tmp_path / name, *inputs, options=CODED), name)
+    assert facts.duration_ms == pytest.approx(1000 * max(picture, sound), abs=60)
+    assert len(facts.sound_tracks) == 1
+
+
+async def test_a_sound_track_without_any_sound_is_none(tmp_path: Path):
+    empty = (
+        "-filter_complex",
+        "[1:a]atrim=end=0[nothing]",
+        "-map",
+        "0:v",
+        "-map",
+        "[nothing]",
+        *X264,
+        "-c:a",
+        "pcm_s16le",
+    )
+    media = make_media(tmp_path / "e.mkv", PICTURE, TONE, options=empty)
+    facts = await probe_source(media, "e.mkv")
+    assert (facts.sound_tracks, facts.width) == ((), 640)
 
 
 async def test_sound_tracks_are_told_by_language_and_title(tmp_path: Path):

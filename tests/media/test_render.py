@@ -23,7 +23,9 @@ from nimble_quote.core.edits import (
 )
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.core.quote import Framing
+from nimble_quote.media.coding import Coding
 from nimble_quote.media.colour import for_old_matrix
+from nimble_quote.media.cutting import Reach
 from nimble_quote.media.measure import index_comes_first, measure_clip
 from nimble_quote.media.renderer import Source, filter_graph, render
 from nimble_quote.settings import Settings
@@ -131,6 +133,32 @@ async def test_sound_and_picture_stay_together_across_joins(tmp_path: Path):
     assert max(apart) <= 22, "half a frame is 20 ms"
 
 
+@pytest.mark.parametrize("seconds", [2, 0.2])
+async def test_where_the_picture_has_ended_its_last_frame_stands(seconds: float, tmp_path: Path):
+    media = make_media(
+        tmp_path / "short.mp4", f"testsrc2=s=320x240:r=25:d={seconds}", "sine=r=48000:d=8",
+        options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-c:a", "aac"),
+    )  # fmt: skip
+    facts = RecordingFacts(duration_ms=8000, width=320, height=240, rate=Fraction(25))
+    assembly = assembly_of(facts, *MANY_CUTS)
+    clip = await rendered(assembly, media, 320, 240, tmp_path / "work")
+    assert judge_file(await measure_clip(clip), assembly) == ()
+
+
+@pytest.mark.parametrize("name", ["late.mkv", "late.mp4"])
+async def test_a_recording_that_starts_late_is_cut_where_it_says(name: str, tmp_path: Path):
+    media = make_media(
+        tmp_path / name, COUNTED.format(rate="25"), "sine=r=48000:d=8",
+        options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-g", "40", "-c:a", "libopus",
+                 "-output_ts_offset", "100"),
+    )  # fmt: skip
+    facts = RecordingFacts(duration_ms=8000, width=320, height=240, rate=Fraction(25))
+    assembly = assembly_of(facts, *MANY_CUTS, NO_CAPTIONS, destination="wide-140")
+    clip = await rendered(assembly, media, 320, 240, tmp_path / "work")
+    planned = [(segment.source_frame + i) % 32 for segment in assembly.segments for i in range(segment.frames)]
+    assert numbers(clip) == planned
+
+
 def rises(on: np.ndarray, each_ms: int) -> np.ndarray:
     """The moments at which something begins that was not there for a tenth of a second."""
     quiet = 100 // each_ms
@@ -198,7 +226,8 @@ def test_colours_of_the_styles_survive_the_filters_that_use_the_older_matrix():
 
 def test_the_graph_names_no_path_and_no_text():
     facts = RecordingFacts(duration_ms=8000, width=640, height=360, rate=Fraction(25))
-    graph = filter_graph(assembly_of(facts), Source(path=Path("/tmp/a':[x];b.mp4"), width=640, height=360))
+    assembly, source = assembly_of(facts), Source(path=Path("/tmp/a':[x];b.mp4"), width=640, height=360)
+    graph = filter_graph(assembly, source, Reach.of(assembly), Coding())
     assert "/tmp" not in graph
     assert "one" not in graph.split("ass=")[0].replace("clone", "")
 
