@@ -1,15 +1,9 @@
 """Jobs run in place, against the real database and ffmpeg: what they leave when all goes well, and when it does not."""
 
-from collections.abc import AsyncIterator
 from pathlib import Path
 
 import pytest
 
-from nimble_quote.core.assembly import assemble
-from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.edits import new_quote
-from nimble_quote.core.talk import Talk
-from nimble_quote.core.timebase import Span
 from nimble_quote.jobs.export import export_clip
 from nimble_quote.jobs.intake import AlreadyHere, Brought, file_name_of, intake_of, take_in, title_from
 from nimble_quote.jobs.prepare import PROXY, SOUND, SPEECH
@@ -18,50 +12,13 @@ from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import Going, ask_for, do_work
 from nimble_quote.jobs.workshop import Workshop, spaced
 from nimble_quote.media.ffmpeg import run
-from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.probe import probe_source
-from nimble_quote.settings import Settings
-from nimble_quote.store import exports, quotes, recordings, transcripts, work
-from nimble_quote.store.cluster import Cluster
-from nimble_quote.store.database import migrate, open_pool
+from nimble_quote.store import exports, recordings, work
 from nimble_quote.store.work import WorkRow
-from tests.conftest import CODED, VTT, make_media, new_database
+from tests.conftest import CODED, make_media
+from tests.jobs.conftest import an_export, brought_in
 
 pytestmark = pytest.mark.anyio
-
-
-@pytest.fixture
-async def shop(cluster: Cluster, tmp_path: Path) -> AsyncIterator[Workshop]:
-    url = new_database(cluster, "job_tests")
-    migrate(url)
-    media = MediaRoot(tmp_path / "media")
-    media.prepare()
-    async with open_pool(url) as pool:
-        shop = Workshop(pool=pool, media=media, settings=Settings(inbox=tmp_path / "inbox"))
-        yield shop
-        shop.close()
-
-
-async def brought_in(shop: Workshop, clip: Path, tmp_path: Path) -> int:
-    copy, words = tmp_path / "my_long-talk.mp4", tmp_path / "talk.vtt"
-    copy.write_bytes(clip.read_bytes())
-    words.write_bytes(VTT)
-    return await take_in(intake_of(shop), Brought(path=copy, name=copy.name), Brought(path=words, name="talk.vtt"), "")
-
-
-async def an_export(shop: Workshop, recording_id: int) -> int:
-    async with shop.pool.connection() as conn:
-        recording = await recordings.one(conn, recording_id)
-        words = transcripts.words_of(
-            await transcripts.sentences_in(conn, recording_id, Span(start_ms=0, end_ms=10_000))
-        )
-        talk = Talk(words=words, duration_ms=recording.duration_ms)
-        document = new_quote(talk, 0, 9)
-        quote_id = await quotes.keep(conn, recording_id, document)
-        assembly = assemble(document, talk, recording.facts, BUILT_IN["story-15"])
-        export_id = await exports.queue(conn, quote_id, 1, assembly)
-    assert export_id is not None
-    return export_id
 
 
 async def do_all(shop: Workshop) -> list[WorkRow]:

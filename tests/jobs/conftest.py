@@ -1,0 +1,54 @@
+"""What the tests of jobs share: a worker's things, and something for it to do."""
+
+from collections.abc import AsyncIterator
+from pathlib import Path
+
+import pytest
+
+from nimble_quote.core.assembly import assemble
+from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.edits import new_quote
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span
+from nimble_quote.jobs.intake import Brought, intake_of, take_in
+from nimble_quote.jobs.workshop import Workshop
+from nimble_quote.media.files import MediaRoot
+from nimble_quote.settings import Settings
+from nimble_quote.store import exports, quotes, recordings, transcripts
+from nimble_quote.store.cluster import Cluster
+from nimble_quote.store.database import migrate, open_pool
+from tests.conftest import VTT, new_database
+
+
+@pytest.fixture
+async def shop(cluster: Cluster, tmp_path: Path) -> AsyncIterator[Workshop]:
+    url = new_database(cluster, "job_tests")
+    migrate(url)
+    media = MediaRoot(tmp_path / "media")
+    media.prepare()
+    async with open_pool(url) as pool:
+        shop = Workshop(pool=pool, media=media, settings=Settings(inbox=tmp_path / "inbox"))
+        yield shop
+        shop.close()
+
+
+async def brought_in(shop: Workshop, clip: Path, tmp_path: Path) -> int:
+    copy, words = tmp_path / "my_long-talk.mp4", tmp_path / "talk.vtt"
+    copy.write_bytes(clip.read_bytes())
+    words.write_bytes(VTT)
+    return await take_in(intake_of(shop), Brought(path=copy, name=copy.name), Brought(path=words, name="talk.vtt"), "")
+
+
+async def an_export(shop: Workshop, recording_id: int) -> int:
+    async with shop.pool.connection() as conn:
+        recording = await recordings.one(conn, recording_id)
+        words = transcripts.words_of(
+            await transcripts.sentences_in(conn, recording_id, Span(start_ms=0, end_ms=10_000))
+        )
+        talk = Talk(words=words, duration_ms=recording.duration_ms)
+        document = new_quote(talk, 0, 9)
+        quote_id = await quotes.keep(conn, recording_id, document)
+        assembly = assemble(document, talk, recording.facts, BUILT_IN["story-15"])
+        export_id = await exports.queue(conn, quote_id, 1, assembly)
+    assert export_id is not None
+    return export_id
