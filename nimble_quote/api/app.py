@@ -5,6 +5,7 @@ import contextlib
 import gc
 from collections.abc import AsyncIterator
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.responses import FileResponse, Response
@@ -16,7 +17,7 @@ from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.guard import Guard
 from nimble_quote.api.place import House
-from nimble_quote.api.problems import RESPONSES, install_problems, problem
+from nimble_quote.api.problems import install_problems, problem, with_problems
 from nimble_quote.api.routes import (
     approvals,
     corrections,
@@ -88,9 +89,19 @@ def make_app(settings: Settings) -> FastAPI:
         approvals,
         outbox,
     ):
-        app.include_router(module.router, responses=RESPONSES)
+        app.include_router(module.router)
+    _describe_problems(app)
     _serve_front_end(app, settings.web_build)
     return app
+
+
+def _describe_problems(app: FastAPI) -> None:
+    describe = app.openapi
+
+    def described() -> dict[str, Any]:
+        return app.openapi_schema if app.openapi_schema else with_problems(describe())
+
+    app.openapi = described  # type: ignore[method-assign]
 
 
 def _leave_what_stays() -> None:

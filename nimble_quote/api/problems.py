@@ -65,17 +65,26 @@ class Problem(BaseModel):
     kind: str | None = None
 
 
-def _told(what: str) -> dict[str, Any]:
-    return {"model": Problem, "description": what, "content": {"application/problem+json": {}}}
-
-
-RESPONSES: dict[int | str, dict[str, Any]] = {
-    404: _told("There is no such thing."),
-    409: _told("It does not go with what was changed meanwhile, or with what is there already."),
-    422: _told("What was sent can't be used."),
-    "5XX": _told("The server can't do it now: too busy, no database, no room on the disk, or a mistake of ours."),
+_MAY_ANSWER = {
+    "404": "There is no such thing.",
+    "409": "It does not go with what was changed meanwhile, or with what is there already.",
+    "422": "What was sent can't be used.",
+    "5XX": "It can't be done now: too much is going on, no database, no room on the disk, or a mistake of ours.",
 }
-"""The errors that every route may answer with, for the description of the API."""
+
+
+def with_problems(described: dict[str, Any]) -> dict[str, Any]:
+    """The description of the API with the errors that every route may answer with."""
+    content = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
+    told = {status: {"description": says, "content": content} for status, says in _MAY_ANSWER.items()}
+    for methods in described["paths"].values():
+        for route in methods.values():
+            route["responses"] |= told
+    schemas = described["components"]["schemas"]
+    for of_the_framework in ("HTTPValidationError", "ValidationError"):
+        schemas.pop(of_the_framework, None)
+    schemas["Problem"] = Problem.model_json_schema()
+    return described
 
 
 def install_problems(app: FastAPI, room: Room) -> None:
