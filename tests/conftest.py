@@ -167,7 +167,7 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def start_house(cluster: Cluster, folder: Path, name: str, **more: str) -> House:
+def start_house(cluster: Cluster, folder: Path, name: str, **more: object) -> House:
     port = free_port()
     url = new_database(cluster, name)
     migrate(url)

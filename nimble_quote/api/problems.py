@@ -116,6 +116,9 @@ class _Telling:
         self._room = room
 
     async def known(self, request: Request, error: Exception) -> JSONResponse:
+        if isinstance(error, DatabaseAway) and self._room.is_gone:
+            # Without room to write the database can't be started either.
+            error = self._room.full()
         status = next(code for kind, code in _STATUS.items() if isinstance(error, kind))
         return problem(status, str(error), kind=type(error).__name__)
 
@@ -140,7 +143,7 @@ class _Telling:
         )
 
     async def database(self, request: Request, error: Exception) -> JSONResponse:
-        if isinstance(error, psycopg.errors.DiskFull):
+        if isinstance(error, psycopg.errors.DiskFull) or self._room.is_gone:
             return await self.known(request, self._room.full())
         _log.error("the database failed: %s", error)
         return await self.known(request, DatabaseAway())

@@ -5,6 +5,8 @@ import shutil
 from dataclasses import dataclass
 from pathlib import Path
 
+_LEAST_BYTES = 32_000_000
+"""Two files of the database's log of changes."""
 _FULL = (errno.ENOSPC, errno.EDQUOT)
 
 
@@ -23,6 +25,11 @@ class Room:
         """Raises `DiskFull` where there is no room for so much more beside the reserve."""
         if shutil.disk_usage(self.folder).free < needed_bytes + self.reserve_bytes:
             raise self.full(needed_bytes)
+
+    @property
+    def is_gone(self) -> bool:
+        """Whether there is not even room for what the database writes before it can save anything."""
+        return shutil.disk_usage(self.folder).free < _LEAST_BYTES
 
     def full(self, needed_bytes: int = 0) -> DiskFull:
         """What is said of a full disk."""

@@ -43,10 +43,13 @@ CASES: list[tuple[Exception, int, str]] = [
 ]
 
 
-async def answer(error: Exception) -> httpx.Response:
+SHORT = Room(folder=Path("/"), reserve_bytes=10**18)
+
+
+async def answer(error: Exception, room: Room = SHORT) -> httpx.Response:
     app = FastAPI()
     app.add_middleware(Guard, port=8320)
-    install_problems(app, Room(folder=Path("/"), reserve_bytes=10**18))
+    install_problems(app, room)
 
     @app.get("/")
     async def fail() -> None:
