@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `screens`, `bringing-in`, `readers`, `search`, `finder` and `trim`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder` and `trim`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -10,11 +10,11 @@ from pathlib import Path
 
 from nimble_quote.settings import Settings
 from nimble_quote.store.cluster import Cluster
-from tests.bench import bringing_in, export, finding, memory, readers, screens, searching, trimming
+from tests.bench import bringing_in, export, finding, load, memory, readers, screens, searching, trimming
 from tests.bench.table import Row, print_table
 from tests.conftest import start_house
 
-PARTS = ("export", "screens", "bringing-in", "readers", "search", "finder", "trim")
+PARTS = ("export", "load", "screens", "bringing-in", "readers", "search", "finder", "trim")
 
 
 def main() -> None:
@@ -32,6 +32,7 @@ def main() -> None:
         try:
             house = start_house(cluster, scratch / "house", "bench")
             try:
+                rows += load.measure(house, scratch) if "load" in parts else []
                 rows += bringing_in.measure(house, scratch, Settings()) if "bringing-in" in parts else []
                 rows += screens.measure(house, scratch) if "screens" in parts else []
                 rows += finding.measure(house, scratch) if "finder" in parts else []

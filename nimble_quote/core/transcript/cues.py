@@ -72,8 +72,9 @@ def timed_words(cues: Iterable[TimedCue], duration_ms: int | None = None) -> lis
     for cue, (first_ms, last_ms) in _with_edges(list(cues), duration_ms):
         starts, given = _starts(cue.tokens, first_ms, last_ms)
         for token, (first, following), told in zip(cue.tokens, pairwise(starts), given, strict=True):
-            start = max(at, first)
-            at = max(start + 1, min(following, token.end_ms or following))
+            start = first if first > at else at
+            end = token.end_ms if token.end_ms and token.end_ms < following else following
+            at = end if end > start else start + 1
             word = Word(index=len(out), text=token.text, start_ms=start, end_ms=at)
             timing: Timing = "given" if told else "estimated"
             out.append(HeardWord(word=word, speaker=token.speaker or cue.speaker, timing=timing, sure=token.sure))
@@ -82,7 +83,7 @@ def timed_words(cues: Iterable[TimedCue], duration_ms: int | None = None) -> lis
 
 def _with_edges(cues: Sequence[TimedCue], duration_ms: int | None) -> Iterator[tuple[TimedCue, tuple[int, int]]]:
     """Each cue, with the start and the end of its words."""
-    weights = [_weight(cue.tokens) for cue in cues]
+    weights = [sum([len(token.text) + 1 for token in cue.tokens]) for cue in cues]
     at = 0
     for run in _runs([cue.start_ms is not None for cue in cues]):
         limit = cues[run.stop].start_ms if run.stop < len(cues) else duration_ms
@@ -104,20 +105,17 @@ def _with_edges(cues: Sequence[TimedCue], duration_ms: int | None) -> Iterator[t
 def _starts(tokens: Sequence[Token], first_ms: int, last_ms: int) -> tuple[list[int], list[bool]]:
     """The start of each token between the edges of their cue, with its end as one more, and which the file gives."""
     given = [token.start_ms is not None for token in tokens]
+    weights = [len(token.text) + 1 for token in tokens]
     starts: list[int] = []
     for run in _runs(given):
-        after = tokens[run.stop].start_ms if run.stop < len(tokens) else last_ms
-        left = _weight(tokens[run.start : run.stop])
-        for place in run:
-            told, before = tokens[place].start_ms, tokens[place - 1] if place else None
-            if told is not None or before is None:
-                starts.append(first_ms if told is None else told)
-            elif before.end_ms is not None:
-                starts.append(before.end_ms)
-            else:
-                weight = len(before.text) + 1
-                starts.append(starts[-1] + _share((after or 0) - starts[-1], weight, left + weight))
-            left -= len(tokens[place].text) + 1
+        told, following = tokens[run.start].start_ms, tokens[run.stop].start_ms if run.stop < len(tokens) else last_ms
+        at, until, left = first_ms if told is None else told, following or 0, sum(weights[run.start : run.stop])
+        starts.append(at)
+        for before in range(run.start, run.stop - 1):
+            ended = tokens[before].end_ms
+            at = at + round((until - at) * weights[before] / left) if ended is None else ended
+            left -= weights[before]
+            starts.append(at)
     starts.append(last_ms)
     return starts, given
 
@@ -126,10 +124,6 @@ def _runs(known: Sequence[bool]) -> list[range]:
     """Places in runs that each begin where something is known, but for the first, and hold what is not after it."""
     firsts = [place for place, told in enumerate(known) if told or place == 0]
     return [range(first, end) for first, end in pairwise([*firsts, len(known)])]
-
-
-def _weight(tokens: Sequence[Token]) -> int:
-    return sum([len(token.text) + 1 for token in tokens])
 
 
 def _share(whole_ms: int, weight: int, of: int) -> int:

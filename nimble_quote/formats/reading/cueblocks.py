@@ -81,10 +81,16 @@ def _cue(timing: str, body: str) -> TimedCue | str:
     if end - start > LONGEST_CUE_MS:
         return f"“{timing.strip()[:60]}” is over ten minutes long."
     read = read_cue_text(body)
-    tokens = tuple(
+    return TimedCue(start_ms=start, end_ms=end, tokens=_inside(read.tokens, start, end), speaker=read.speaker)
+
+
+def _inside(tokens: tuple[Token, ...], start: int, end: int) -> tuple[Token, ...]:
+    """The words of a cue; a time that lies outside it is no time."""
+    if not any(token.start_ms is not None for token in tokens):
+        return tokens
+    return tuple(
         token
         if token.start_ms is None or start <= token.start_ms <= end
         else replace(token, start_ms=None, end_ms=None)
-        for token in read.tokens
+        for token in tokens
     )
-    return TimedCue(start_ms=start, end_ms=end, tokens=tokens, speaker=read.speaker)
