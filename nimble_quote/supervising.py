@@ -94,14 +94,14 @@ def _look_after(one: _Watched, tell: Callable[[str], None], now: float) -> None:
         one.falls += 1
         one.again_at = now + pause
         when = f"in {pause:.0f} s" if pause else "now"
-        tell(f"The {one.part.name} ended unexpectedly ({how}). It is started again {when}.")
+        tell(f"The {one.part.name} ended unexpectedly ({how}). Restarting it {when}.")
     if now < one.again_at:
         return
     one.again_at, one.started_at = None, now
     try:
         one.part.start()
     except (OSError, RuntimeError) as failed:
-        tell(f"The {one.part.name} could not be started: {failed}")
+        tell(f"The {one.part.name} could not be restarted: {failed}")
 
 
 class RunningAlready(RuntimeError):
@@ -118,7 +118,7 @@ def only_one(data: Path, port: int) -> Iterator[None]:
             lock.seek(0)
             pid, _, at = lock.read().strip().partition(" ")
             raise RunningAlready(
-                f"it is running already with this data, at http://127.0.0.1:{at} (process {pid}). Use it there, or stop it "
+                f"it is already running with this data at http://127.0.0.1:{at} (process {pid}). Use it there, or stop it "
                 f"first: kill {pid}"
             ) from None
         lock.truncate(0)

@@ -116,7 +116,7 @@ def test_parts_that_are_killed_come_back_and_what_they_did_is_done(application: 
         os.kill(worker, signal.SIGKILL)
         wait_for(lambda: not any(is_running(pid) for pid in children), "what the worker started to end with it", 10)
         wait_for(done(client, export_id), "the export by another worker", 60)
-        assert "The worker ended unexpectedly (SIGKILL). It is started again now." in application.said
+        assert "The worker ended unexpectedly (SIGKILL). Restarting it now." in application.said
 
         export_id = begin_export(client, talk)
         # The starter is held meanwhile: it would have the database back before anybody could look.
@@ -127,7 +127,10 @@ def test_parts_that_are_killed_come_back_and_what_they_did_is_done(application: 
         assert time.monotonic() - began < 5, "it is not waited for what is away"
         assert refused.status_code == 503
         assert refused.json()["kind"] == "DatabaseAway"
-        assert "it is being started again. What was saved is safe." in refused.json()["detail"]
+        assert (
+            "isn't answering right now and is being restarted. Everything you saved is safe."
+            in refused.json()["detail"]
+        )
         application.process.send_signal(signal.SIGCONT)
         wait_for(lambda: client.get("/api/recordings").is_success, "the database to be back", 20)
         wait_for(done(client, export_id), "the export after the database was away", 60)
@@ -161,7 +164,7 @@ def test_a_second_start_says_whom_to_stop(application: Application):
     second = [sys.executable, "-m", "nimble_quote.cli", "serve", "--no-demo"]
     same = subprocess.run([*second, "--data", str(application.data)], capture_output=True, text=True, check=False)
     assert same.stderr == (
-        f"Nimble Quote can't start: it is running already with this data, at {application.url} (process "
+        f"Nimble Quote can't start: it is already running with this data at {application.url} (process "
         f"{application.process.pid}). Use it there, or stop it first: kill {application.process.pid}\n"
     )
     other = [*second, "--data", str(application.data.parent / "other"), "--port", str(application.port)]
@@ -202,5 +205,5 @@ def test_what_ends_again_and_again_is_started_after_longer_and_longer_pauses(mon
     assert pauses == sorted(pauses)
     assert pauses[0] <= 2
     assert pauses[-1] >= 10
-    assert told[0] == "The worker ended unexpectedly (exit code 1). It is started again now."
-    assert told[2] == "The worker ended unexpectedly (exit code 1). It is started again in 2 s."
+    assert told[0] == "The worker ended unexpectedly (exit code 1). Restarting it now."
+    assert told[2] == "The worker ended unexpectedly (exit code 1). Restarting it in 2 s."

@@ -43,8 +43,8 @@ class House:
     talks: Talks
     sounds: Sounds
     computing: Computing
-    tools: Turns = field(default_factory=lambda: Turns(2, 20.0, "Many sounds are being read"))
-    searches: Turns = field(default_factory=lambda: Turns(3, 10.0, "Many searches are going on"))
+    tools: Turns = field(default_factory=lambda: Turns(2, 20.0, "The server is busy loading sound"))
+    searches: Turns = field(default_factory=lambda: Turns(3, 10.0, "Many searches are running"))
 
     @asynccontextmanager
     async def connection(self) -> AsyncIterator[Connection]:
@@ -58,7 +58,7 @@ class House:
             conn = await self.pool.getconn()
         except PoolTimeout:
             raise Busy(
-                "Too many requests are waiting for the database at the moment. Try again in a few seconds."
+                "Too many requests are waiting for the database right now. Try again in a few seconds."
             ) from None
         try:
             async with conn:

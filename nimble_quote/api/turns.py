@@ -24,7 +24,7 @@ class Turns:
             async with asyncio.timeout(self._within_s):
                 await self._free.acquire()
         except TimeoutError:
-            raise Busy(f"{self._what} at the moment. Try again in a few seconds.") from None
+            raise Busy(f"{self._what} right now. Try again in a few seconds.") from None
         try:
             yield
         finally:

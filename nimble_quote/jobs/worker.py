@@ -2,6 +2,7 @@
 
 import asyncio
 import signal
+import sys
 from collections.abc import Sequence
 
 from nimble_quote.jobs.queue import Lane, queue
@@ -21,7 +22,7 @@ class WorkerFailed(RuntimeError):
 
 def places(settings: Settings) -> dict[Lane, int]:
     """How many jobs of each lane are done at the same time."""
-    return {"render": settings.exports_at_once, "analyse": 3, "fetch": 4, "upkeep": 2}
+    return {"render": settings.exports_at_once, "analyse": 4, "fetch": 4, "upkeep": 2}
 
 
 async def work(settings: Settings) -> None:
@@ -68,4 +69,7 @@ def _why(ended: Sequence[object]) -> str:
 
 def main(settings: Settings) -> None:
     """Runs a worker as a process of its own."""
-    asyncio.run(work(settings))
+    try:
+        asyncio.run(work(settings))
+    except WorkerFailed as failed:
+        sys.exit(f"The worker can't go on: {failed}.")

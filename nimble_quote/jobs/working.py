@@ -111,7 +111,7 @@ async def _hand_back(shop: Workshop, row: WorkRow, attempt: UUID) -> None:
 def gave_up(tries: int) -> str:
     """What is said of work that was begun so often and never ended, not even by failing."""
     return (
-        f"The worker was ended {tries} times while doing this, so it was given up. If the machine runs out of memory, "
+        f"The worker stopped {tries} times while doing this, so it was not tried again. If the machine ran out of memory, "
         "close other programs, then try again."
     )
 

@@ -1,4 +1,4 @@
-"""Room on the disk: how much is kept in reserve, and saying in words what is needed where there is not enough."""
+"""Room on the disk: how much is kept in reserve, and what is said where there is not enough."""
 
 import errno
 import shutil

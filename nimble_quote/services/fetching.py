@@ -87,7 +87,9 @@ async def _watched(fetching: "_Fetching", progress: Progress) -> Fetched:
             await progress(fetching.part)
             if time.monotonic() - since > _SILENT_S:
                 if fetching.came - came < _LEAST_BYTES_S * _SILENT_S:
-                    raise FetchRefused("The host sends next to nothing. Try again later; it goes on from there.")
+                    raise FetchRefused(
+                        "The host is sending almost nothing. Try again later; the download continues where it stopped."
+                    )
                 came, since = fetching.came, time.monotonic()
         return task.result()
     finally:
@@ -166,7 +168,9 @@ def _refuse_other(answer: httpx.Response) -> None:
             f"What is there is “{kind[:60]}”, not a video or sound file. Find the address of the file itself."
         )
     if answer.headers.get("content-encoding", "identity") != "identity":
-        raise FetchRefused("The host sends the file packed, though it was not asked to. Bring the file itself.")
+        raise FetchRefused(
+            "The host sends the file compressed, which can't be used. Download it yourself and bring in the file."
+        )
 
 
 def _name(address: str, headers: Mapping[str, str]) -> str:

@@ -51,8 +51,8 @@ class DatabaseAway(RuntimeError):
 
     def __init__(self) -> None:
         super().__init__(
-            "The database is not answering at the moment; it is being started again. What was saved is safe. Try again in a "
-            "few seconds."
+            "The database isn't answering right now and is being restarted. Everything you saved is safe. Try again in a few "
+            "seconds."
         )
 
 

@@ -36,7 +36,7 @@ CASES: list[tuple[Exception, int, str]] = [
     (
         psycopg.OperationalError("server closed the connection"),
         503,
-        "it is being started again. What was saved is safe.",
+        "is being restarted. Everything you saved is safe.",
     ),
     (PermissionError(errno.EACCES, "Permission denied", "/data/x.mp4"), 500, "one of its files (Permission denied)"),
     (psycopg.errors.NumericValueOutOfRange("integer out of range"), 422, "beyond what can be stored"),

@@ -119,7 +119,7 @@ async def test_what_ends_its_worker_every_time_is_given_up_in_words(shop: Worksh
     failed, clip_failed = await the_work(shop, recording_id), await state_of(shop, export_id)
     assert (failed.state, clip_failed.state) == ("failed", "failed")
     assert failed.problem == clip_failed.problem
-    assert str(failed.problem).startswith("The worker was ended 5 times while doing this, so it was given up.")
+    assert str(failed.problem).startswith("The worker stopped 5 times while doing this, so it was not tried again.")
     async with shop.pool.connection() as conn:
         assert await work.resume(conn, asked.id)
     await do_work(shop, asked.id, DOING)

@@ -173,7 +173,7 @@ async def test_a_host_that_sends_next_to_nothing_is_given_up(tmp_path: Path, mon
             await asyncio.sleep(0.1)
 
     async with host_that(answer) as host:
-        with pytest.raises(FetchRefused, match=r"The host sends next to nothing\. Try again later"):
+        with pytest.raises(FetchRefused, match=r"The host is sending almost nothing\. Try again later"):
             await fetched(host, tmp_path / "f")
 
 

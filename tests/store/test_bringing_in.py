@@ -217,3 +217,29 @@ def test_a_shelf_from_before_is_brought_up_to_date_with_its_words(cluster: Clust
         ]
         assert conn.execute("select name, colour from speaker").fetchall() == [("Ann", 0)]
         assert conn.execute("select kind::text, state::text from work").fetchall() == [("prepare", "queued")]
+
+
+def test_work_and_exports_from_before_are_counted_from_none(cluster: Cluster):
+    url = new_database(cluster, "before_lanes")
+    migrations = read_migrations(str(MIGRATIONS))
+    backend = get_backend(url.replace("postgresql://", "postgresql+psycopg://", 1))
+    older = type(migrations)([one for one in migrations if one.id < "0007"])
+    with backend.lock():
+        backend.apply_migrations(backend.to_apply(older))
+    backend.connection.close()
+    with psycopg.connect(url, autocommit=True) as conn:
+        conn.execute(
+            """insert into recording (title, file_name, content, media_path, duration_ms, width, height, rate_num, rate_den,
+                   video_codec, audio_codec, size_bytes) values
+               ('Old', 'a.mp4', repeat('a', 64), 'originals/a.mp4', 1000, 64, 64, 25, 1, 'h264', 'aac', 9);
+               insert into work (recording_id, kind, state, attempt, started_at)
+               values (1, 'prepare', 'running', gen_random_uuid(), now());
+               with kept as (insert into quote (recording_id, head) values (1, 1) returning id)
+               insert into quote_revision (quote_id, number, said, document) select id, 1, 'Kept', '{}' from kept;
+               insert into export (quote_id, revision, destination, assembly, state, attempt)
+               values (1, 1, 'tall-60', '{}', 'running', gen_random_uuid());"""
+        )
+    migrate(url)
+    with psycopg.connect(url) as conn:
+        for table in ("work", "export"):
+            assert conn.execute(f"select state::text, tries from {table}").fetchall() == [("running", 0)]
