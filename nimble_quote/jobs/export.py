@@ -6,7 +6,7 @@ from uuid import UUID, uuid4
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.jobs.queue import enqueue_export
-from nimble_quote.jobs.working import MOST_TRIES, for_people, gave_up, in_the_log
+from nimble_quote.jobs.working import MOST_TRIES, WorkFailed, for_people, gave_up, in_the_log
 from nimble_quote.jobs.workshop import Workshop, spaced
 from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.files import put_in_place
@@ -14,7 +14,8 @@ from nimble_quote.media.measure import measure_clip
 from nimble_quote.media.renderer import Source, render
 from nimble_quote.media.room import DiskFull
 from nimble_quote.store import exports, recordings
-from nimble_quote.store.exports import AttemptLost, CancelRequested
+from nimble_quote.store.exports import AttemptLost, CancelRequested, ExportRow
+from nimble_quote.store.recordings import RecordingRow
 
 _MEASURING = 0.99
 _BYTES_A_MS = 2000
@@ -29,34 +30,10 @@ async def export_clip(shop: Workshop, export_id: int) -> None:
             await exports.set_cancelled(conn, export_id)
             return
         row = await exports.one(conn, export_id)
-        if row.tries > MOST_TRIES:
-            await exports.fail(conn, export_id, attempt, gave_up(row.tries - 1))
-            return
-        recording = await recordings.one(conn, row.recording_id)
-    assembly = Assembly.model_validate(row.assembly)
-    source = Source(
-        path=shop.media.inside(recording.media_path),
-        width=recording.width,
-        height=recording.height,
-        sound_track=recording.sound_track if recording.sound_tracks else None,
-    )
-
-    async def report(part: float) -> None:
-        shop.media.room.require()
-        async with shop.pool.connection() as conn:
-            await exports.report(conn, export_id, attempt, min(part, _MEASURING))
-
     try:
-        shop.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
-        with shop.media.scratch(f"export-{export_id}") as scratch:
-            clip = await render(assembly, source, shop.fonts, scratch, spaced(report))
-            facts = await measure_clip(clip)
-            await report(_MEASURING)
-            final = shop.media.export(export_id)
-            put_in_place(clip, final)
-        async with shop.pool.connection() as conn:
-            findings = judge_file(facts, assembly)
-            await exports.finish(conn, export_id, attempt, shop.media.relative(final), facts, findings)
+        if row.tries > MOST_TRIES:
+            raise WorkFailed(gave_up(row.tries - 1))
+        await _make(shop, row, attempt)
     except AttemptLost:
         return
     except asyncio.CancelledError:
@@ -65,13 +42,49 @@ async def export_clip(shop: Workshop, export_id: int) -> None:
     except CancelRequested:
         async with shop.pool.connection() as conn:
             await exports.set_cancelled(conn, export_id)
-    except (MediaFailed, DiskFull, OSError) as failed:
+    except (MediaFailed, DiskFull, WorkFailed, OSError) as failed:
         async with shop.pool.connection() as conn:
             await exports.fail(conn, export_id, attempt, for_people(failed, shop.media.room, "export it again"))
     except Exception as unforeseen:
         async with shop.pool.connection() as conn:
             await exports.fail(conn, export_id, attempt, in_the_log(unforeseen, "export it again"))
         raise
+
+
+async def _make(shop: Workshop, row: ExportRow, attempt: UUID) -> None:
+    """Renders, measures and keeps a clip. Raises `AttemptLost`, also at the very end: then nothing of it is kept."""
+    assembly = Assembly.model_validate(row.assembly)
+    async with shop.pool.connection() as conn:
+        recording = await recordings.one(conn, row.recording_id)
+
+    async def report(part: float) -> None:
+        shop.media.room.require()
+        async with shop.pool.connection() as conn:
+            await exports.report(conn, row.id, attempt, min(part, _MEASURING))
+
+    shop.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
+    final = shop.media.clips(row.id) / f"{attempt}.mp4"
+    with shop.media.scratch(f"export-{row.id}") as scratch:
+        clip = await render(assembly, _source(shop, recording), shop.fonts, scratch, spaced(report))
+        facts = await measure_clip(clip)
+        await report(_MEASURING)
+        await asyncio.to_thread(put_in_place, clip, final)
+    try:
+        async with shop.pool.connection() as conn:
+            findings = judge_file(facts, assembly)
+            await exports.finish(conn, row.id, attempt, shop.media.relative(final), facts, findings)
+    except BaseException:
+        final.unlink(missing_ok=True)
+        raise
+
+
+def _source(shop: Workshop, recording: RecordingRow) -> Source:
+    return Source(
+        path=shop.media.inside(recording.media_path),
+        width=recording.width,
+        height=recording.height,
+        sound_track=recording.sound_track if recording.sound_tracks else None,
+    )
 
 
 async def _hand_back(shop: Workshop, export_id: int, attempt: UUID) -> None:

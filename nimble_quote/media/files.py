@@ -2,7 +2,7 @@
 
 media root / originals / ab / ab12….mp4      the recording, named by its content
              derived   / ab / ab12…/…        its proxy and peaks
-             exports   / 17 / clip.mp4       finished clips
+             exports   / 17 / <attempt>.mp4  a finished clip, of the attempt that was counted
              scratch   / …                   unfinished work, never shown
 """
 
@@ -46,9 +46,10 @@ class MediaRoot:
             raise ValueError("not a content hash")
         return self.folder / "derived" / content[:2] / content / name
 
-    def export(self, export_id: int) -> Path:
-        """Where a finished clip stands."""
-        return self.folder / "exports" / str(int(export_id)) / "clip.mp4"
+    def clips(self, export_id: int) -> Path:
+        """Where the finished clip of an export stands, under the name of its attempt: one that was taken for dead and
+        comes to its end all the same can't take the place of another's."""
+        return self.folder / "exports" / str(int(export_id))
 
     def relative(self, path: Path) -> str:
         """A path as the database keeps it."""

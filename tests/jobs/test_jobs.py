@@ -123,13 +123,13 @@ async def test_an_export_of_a_damaged_recording_fails_with_what_to_do(shop: Work
     assert failed.problem == (
         "The recording can't be decoded there; it may be damaged. Check the recording, then export it again."
     )
-    assert not shop.media.export(export_id).exists()
+    assert not shop.media.clips(export_id).exists()
 
 
 async def test_an_export_runs_once_and_a_second_run_changes_nothing(shop: Workshop, clip: Path, tmp_path: Path):
     export_id = await an_export(shop, await brought_in(shop, clip, tmp_path))
     await export_clip(shop, export_id)
-    final = shop.media.export(export_id)
+    (final,) = shop.media.clips(export_id).iterdir()
     made = final.stat().st_mtime_ns
     await export_clip(shop, export_id)
     assert final.stat().st_mtime_ns == made
@@ -143,7 +143,7 @@ async def test_an_export_cancelled_before_its_turn_is_never_begun(shop: Workshop
     async with shop.pool.connection() as conn:
         await exports.request_cancel(conn, export_id)
     await export_clip(shop, export_id)
-    assert not shop.media.export(export_id).exists()
+    assert not shop.media.clips(export_id).exists()
 
 
 async def test_progress_is_passed_on_a_few_times_a_second_only():

@@ -6,6 +6,8 @@ from uuid import uuid4
 
 import pytest
 
+from nimble_quote.core.preflight import FileFacts
+from nimble_quote.jobs import export as export_module
 from nimble_quote.jobs.export import export_clip
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import MOST_TRIES, Going, do_work
@@ -124,3 +126,29 @@ async def test_what_ends_its_worker_every_time_is_given_up_in_words(shop: Worksh
         assert await work.resume(conn, asked.id)
     await do_work(shop, asked.id, DOING)
     assert (await the_work_of(shop, asked.id)).state == "done", "asked for again, it is tried again"
+
+
+async def test_an_attempt_that_was_taken_for_dead_leaves_the_clip_of_the_other(
+    shop: Workshop, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    export_id = await an_export(shop, await brought_in(shop, clip, tmp_path))
+    measured = export_module.measure_clip
+    first: list[bool] = []
+
+    async def measured_late(path: Path) -> FileFacts:
+        facts = await measured(path)
+        if not first:
+            # Frozen here, it is taken for dead; another makes the clip. Then it wakes, past its last report.
+            first.append(True)
+            await export_clip(shop, export_id)
+            monkeypatch.setattr(exports, "report", nothing)
+        return facts
+
+    async def nothing(*_: object) -> None:
+        pass
+
+    monkeypatch.setattr(export_module, "measure_clip", measured_late)
+    await export_clip(shop, export_id)
+    done = await state_of(shop, export_id)
+    assert done.state == "done"
+    assert [shop.media.relative(path) for path in shop.media.clips(export_id).iterdir()] == [done.file_path]

@@ -15,7 +15,7 @@ def test_no_path_from_the_database_leaves_the_media_root(tmp_path: Path):
     for path in ("../secret", "originals/../../secret", "/etc/passwd", "link"):
         with pytest.raises(ValueError, match="outside the media root"):
             root.inside(path)
-    assert root.inside("exports/1/clip.mp4") == root.export(1)
+    assert root.inside("exports/1") == root.clips(1)
 
 
 @pytest.mark.parametrize(("content", "ending"), [("../x", ".mp4"), ("a" * 64, "/../x"), ("a" * 63, ".mp4")])
@@ -54,6 +54,6 @@ def test_scratch_is_gone_afterwards_and_leftovers_go_first(tmp_path: Path):
     with root.scratch("export-7") as folder:
         assert not leftover.exists()
         (folder / "clip.mp4").write_text("half")
-        put_in_place(folder / "clip.mp4", root.export(7))
-    assert root.export(7).read_text() == "half"
+        put_in_place(folder / "clip.mp4", root.clips(7) / "a.mp4")
+    assert (root.clips(7) / "a.mp4").read_text() == "half"
     assert list((root.folder / "scratch").iterdir()) == []
