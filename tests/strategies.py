@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 from nimble_quote.core import edits
 from nimble_quote.core.cutting.strikes import Rule
 from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.quote import Framing
+from nimble_quote.core.quote import FramingChange
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
@@ -58,7 +58,12 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
         over_ms=st.integers(100, 2000), to_ms=st.integers(0, 500),
     )  # fmt: skip
     framing = st.builds(
-        Framing, layout=st.sampled_from(["fill", "fit"]), x=part, y=part, zoom=st.floats(1, 8), backdrop=st.just("blur")
+        FramingChange,
+        layout=st.sampled_from(["fill", "fit"]),
+        x=part,
+        y=part,
+        zoom=st.floats(1, 8),
+        backdrop=st.just("blur"),
     )
     return st.one_of(
         st.builds(edits.RenameQuote, title=st.text(min_size=1, max_size=20).filter(str.strip)),

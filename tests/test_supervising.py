@@ -115,7 +115,9 @@ def test_parts_that_are_killed_come_back_and_what_they_did_is_done(application: 
         assert any("ffmpeg" in args for args in children.values())
         os.kill(worker, signal.SIGKILL)
         wait_for(lambda: not any(is_running(pid) for pid in children), "what the worker started to end with it", 10)
+        assert list((application.data / "media" / "exports").rglob("*.mp4")) == [], "no half of a clip is shown"
         wait_for(done(client, export_id), "the export by another worker", 60)
+        assert list((application.data / "media" / "scratch").iterdir()) == []
         assert "The worker ended unexpectedly (SIGKILL). Restarting it now." in application.said
 
         export_id = begin_export(client, talk)

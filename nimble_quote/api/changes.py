@@ -11,6 +11,7 @@ from nimble_quote.store.database import Pool
 
 CHANNEL = "nimble_quote_changed"
 _LOOK_AGAIN_S = 0.3
+_ALL: dict[str, Any] = {"kind": "all", "id": 0}
 _WAITING = 200
 """News kept for a slow browser; it reads everything again when it has lost some."""
 
@@ -42,7 +43,7 @@ class Changes:
         if self.database_away:
             await self._pool.check()
             self.database_away = False
-            self._tell({"kind": "all", "id": 0})
+            self._tell(_ALL)
 
     async def listen(self) -> AsyncIterator[dict[str, Any]]:
         """The news from now on."""
@@ -57,5 +58,9 @@ class Changes:
     def _tell(self, news: dict[str, Any]) -> None:
         for waiting in self._listeners:
             if waiting.full():
-                waiting.get_nowait()
-            waiting.put_nowait(news)
+                # What is dropped is told as that: everything is to be read anew.
+                while not waiting.empty():
+                    waiting.get_nowait()
+                waiting.put_nowait(_ALL)
+            else:
+                waiting.put_nowait(news)

@@ -31,7 +31,7 @@ class Finders:
     async def of(self, conn: Connection, recording: RecordingRow) -> Finder:
         """The finder of a talk. Raises `NotSentences` where it has no words."""
         peaks = self.media.derived(recording.content, peaks_name(ZOOMS_MS[0]))
-        key = (recording.id, recording.words_version, peaks.exists())
+        key = (recording.id, recording.words_version, recording.sound_track, peaks.exists())
         if key in self._kept:
             self._kept.move_to_end(key)
             return self._kept[key]

@@ -25,7 +25,7 @@ from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.probe import SourceRefused
 from nimble_quote.media.room import DiskFull, Room, is_full
 from nimble_quote.services.fetching import FetchRefused
-from nimble_quote.store.database import DatabaseAway, NotFound
+from nimble_quote.store.database import DatabaseAway, NotFound, StoredDamaged
 from nimble_quote.store.quotes import StaleRevision
 from nimble_quote.store.transcripts import StaleTranscript
 
@@ -100,6 +100,8 @@ def install_problems(app: FastAPI, room: Room) -> None:
     app.add_exception_handler(psycopg.OperationalError, telling.database)
     app.add_exception_handler(psycopg.InterfaceError, telling.database)
     app.add_exception_handler(psycopg.DataError, telling.unfit)
+    app.add_exception_handler(UnicodeEncodeError, telling.unfit)
+    app.add_exception_handler(StoredDamaged, telling.damaged)
 
 
 def problem(status: int, detail: str, headers: dict[str, str] | None = None, **more: Any) -> JSONResponse:
@@ -151,6 +153,10 @@ class _Telling:
     async def unfit(self, request: Request, error: Exception) -> JSONResponse:
         _log.error("the database could not take a value: %s", error)
         return problem(422, "A number or text in this request is beyond what can be stored.", kind="Invalid")
+
+    async def damaged(self, request: Request, error: Exception) -> JSONResponse:
+        _log.exception("stored data can't be read", exc_info=error)
+        return problem(500, f"{error} What happened is in the server's log.", kind="StoredDamaged")
 
     async def invalid(self, request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, RequestValidationError | ValidationError)

@@ -38,7 +38,7 @@ class Talks:
         start = max(0, span.start_ms - MARGIN_MS) // _STEP_MS * _STEP_MS
         reach = Span(start_ms=start, end_ms=-(-(span.end_ms + MARGIN_MS) // _STEP_MS) * _STEP_MS)
         heard = _peaks(self.media, recording).exists()
-        key = (recording.id, recording.words_version, reach.start_ms, reach.end_ms, heard)
+        key = (recording.id, recording.words_version, recording.sound_track, reach.start_ms, reach.end_ms, heard)
         if key not in self._kept:
             rows = await transcripts.sentences_in(conn, recording.id, reach)
             self._kept[key] = _talk(recording, rows, self.media)

@@ -133,7 +133,8 @@ def assemble(document: QuoteDocument, talk: Talk, facts: RecordingFacts, destina
         speed=version.speed,
         framing=version.framing,
         picture=picture,
-        sharpness=source_pixels_per_output(picture, source) if picture else None,
+        # Where some of the picture is enlarged to soften joins, that is what goes soft first.
+        sharpness=source_pixels_per_output(picture, source) / max(s.scale for s in segments) if picture else None,
         captions=_captions(
             document, version, caption_words(document, talk, kept, version.speed), rate, frames, destination
         ),

@@ -113,7 +113,7 @@ def _face_cut_off(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[F
         for s in assembly.segments
     ]
     shown = [face for face in faces if any(span.holds(face.at_ms) for span in spans)]
-    cut = [face for face in _main_faces(shown) if not _face_inside(face, assembly)]
+    cut = [face for face in _main_faces(shown) if not _face_inside(face, assembly, _scale_at(face.at_ms, assembly))]
     if cut:
         yield Finding(
             check="face",
@@ -133,15 +133,22 @@ def _main_faces(faces: Iterable[FaceSample]) -> list[FaceSample]:
     return list(largest.values())
 
 
-def _face_inside(face: FaceSample, assembly: Assembly) -> bool:
+def _face_inside(face: FaceSample, assembly: Assembly, scale: float) -> bool:
+    """Whether a face is inside the window, or inside the middle of it that is shown where the picture is enlarged."""
     assert assembly.picture is not None
     window = assembly.picture.window
+    beside, above = (side * (1 - 1 / scale) / 2 for side in (window.width, window.height))
     return (
-        face.x >= window.x
-        and face.y >= window.y
-        and face.x + face.width <= window.x + window.width
-        and face.y + face.height <= window.y + window.height
+        face.x >= window.x + beside
+        and face.y >= window.y + above
+        and face.x + face.width <= window.x + window.width - beside
+        and face.y + face.height <= window.y + window.height - above
     )
+
+
+def _scale_at(source_ms: int, assembly: Assembly) -> float:
+    frame = source_ms * assembly.rate / 1000
+    return next((s.scale for s in assembly.segments if s.source_frame <= frame < s.source_frame + s.frames), 1.0)
 
 
 def _out_ms(assembly: Assembly, source_ms: int) -> int | None:

@@ -41,6 +41,17 @@ class Framing(Frozen):
     colour: Colour = "#1C2330"
 
 
+class FramingChange(Frozen):
+    """What of a framing is to change; what is not told stays as it is."""
+
+    layout: Layout | None = None
+    x: Fraction01 | None = None
+    y: Fraction01 | None = None
+    zoom: Zoom | None = None
+    backdrop: Backdrop | None = None
+    colour: Colour | None = None
+
+
 class Version(Frozen):
     """The quote for one destination."""
 

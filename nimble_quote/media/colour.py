@@ -9,7 +9,8 @@ import re
 
 import numpy as np
 
-_SCRIPT_COLOUR = re.compile(r"&H00([0-9A-F]{2})([0-9A-F]{2})([0-9A-F]{2})")
+_SCRIPT_COLOUR = re.compile(r"&H([0-9A-F]{2})?([0-9A-F]{2})([0-9A-F]{2})([0-9A-F]{2})(?![0-9A-F])")
+"""`&HAABBGGRR` of a style, `&HBBGGRR&` of a tag; the alpha stays as it is."""
 
 
 def _matrix(red: float, blue: float) -> np.ndarray:
@@ -34,7 +35,8 @@ def script_for_burning(script: str) -> str:
     """An ASS script with each of its colours changed so."""
 
     def changed(match: re.Match[str]) -> str:
-        code = for_old_matrix(f"#{match[3]}{match[2]}{match[1]}")
-        return f"&H00{code[5:7]}{code[3:5]}{code[1:3]}"
+        alpha, blue, green, red = match.groups()
+        code = for_old_matrix(f"#{red}{green}{blue}")
+        return f"&H{alpha or ''}{code[5:7]}{code[3:5]}{code[1:3]}"
 
     return _SCRIPT_COLOUR.sub(changed, script)

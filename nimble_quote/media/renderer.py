@@ -4,6 +4,7 @@ source -> frame grid -> kept frames -> window -> backdrop -> captions -> H.264
 source -> segments, fades -> loudness                                  -> AAC
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -102,7 +103,7 @@ def _softened(assembly: Assembly) -> str:
         return ""
     width, height = assembly.destination.width, assembly.destination.height
     scaled = f"{round(width * larger[0].scale / 2) * 2}:{round(height * larger[0].scale / 2) * 2}"
-    when = "+".join(f"between(n\\,{s.out_frame}\\,{s.out_frame + s.frames - 1})" for s in larger)
+    when = _any_of([f"between(n\\,{s.out_frame}\\,{s.out_frame + s.frames - 1})" for s in larger])
     return (
         f"format=yuv420p,split[plain][near];[near]scale={scaled}:flags=bicubic,crop={width}:{height}[larger];"
         f"[plain][larger]overlay=format=yuv420:enable='{when}',"
@@ -125,11 +126,20 @@ def _kept_frames(assembly: Assembly, reach: Reach) -> str:
     """Only the frames of the segments, numbered anew. The last frame stands where the picture ends before the sound."""
     rate = _rate(assembly)
     firsts = ((s.source_frame - reach.first_frame, s.frames) for s in assembly.segments)
-    kept = "+".join(f"between(n\\,{first}\\,{first + frames - 1})" for first, frames in firsts)
+    kept = _any_of([f"between(n\\,{first}\\,{first + frames - 1})" for first, frames in firsts])
     # As long as what is decoded at most: one that ends at its first frame needs so many more.
     return (
         f"[0:v:0]fps={rate}:start_time=0,tpad=stop={reach.frames}:stop_mode=clone,select='{kept}',setpts=N/({rate})/TB"
     )
+
+
+def _any_of(terms: Sequence[str]) -> str:
+    """An expression that is not zero where one of several is not: a balanced tree of sums, since ffmpeg's parser goes one
+    level deeper for each term of a plain one and refuses a hundred."""
+    if len(terms) == 1:
+        return terms[0]
+    half = len(terms) // 2
+    return f"({_any_of(terms[:half])}+{_any_of(terms[half:])})"
 
 
 def _composed(assembly: Assembly, source: Source) -> str:

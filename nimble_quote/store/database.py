@@ -56,5 +56,9 @@ class DatabaseAway(RuntimeError):
         )
 
 
+class StoredDamaged(RuntimeError):
+    """What the database holds is not what was kept there: a mistake of ours, and never that of whoever asks for it."""
+
+
 class NotFound(LookupError):
     """There is no such thing in the database; the message says what was asked for."""

@@ -58,11 +58,19 @@ class CancelRequested(RuntimeError):
 
 
 async def queue(conn: Connection, quote_id: int, revision: int, assembly: Assembly) -> int | None:
-    """Adds an export of a version; its id, or None where this version is being made already."""
+    """Adds an export of a version; its id, or None where just this is being made already.
+
+    One of an older revision that nobody has begun gives way to it; one that is being made is made to its end.
+    """
+    await conn.execute(
+        """update export set state = 'cancelled', finished_at = now()
+           where quote_id = %s and destination = %s and revision < %s and state = 'queued'""",
+        [quote_id, assembly.destination.id, revision],
+    )
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
             """insert into export (quote_id, revision, destination, assembly) values (%s, %s, %s, %s)
-               on conflict (quote_id, destination) where state in ('queued', 'running') do nothing returning id""",
+               on conflict (quote_id, destination, revision) where state in ('queued', 'running') do nothing returning id""",
             [quote_id, revision, assembly.destination.id, Jsonb(assembly.model_dump(mode="json"))],
         )
         found = await cursor.fetchone()

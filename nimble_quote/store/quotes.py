@@ -7,11 +7,20 @@ from typing import Any
 
 from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
+from pydantic import ValidationError
 
 from nimble_quote.core.edits import Edit
 from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.timebase import Span
-from nimble_quote.store.database import Connection, NotFound
+from nimble_quote.store.database import Connection, NotFound, StoredDamaged
+
+
+def stored_document(quote_id: int, told: Any) -> QuoteDocument:
+    """A document as the database keeps it. Raises `StoredDamaged` where it is none."""
+    try:
+        return QuoteDocument.model_validate(told)
+    except ValidationError as broken:
+        raise StoredDamaged(f"Quote {quote_id} can't be opened: what is stored of it is damaged.") from broken
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -30,7 +39,7 @@ class QuoteRow:
     created_at: datetime
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "document", QuoteDocument.model_validate(self.document))
+        object.__setattr__(self, "document", stored_document(self.id, self.document))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -216,7 +225,7 @@ async def document_at(conn: Connection, quote_id: int, number: int) -> QuoteDocu
     row = await cursor.fetchone()
     if row is None:
         raise NotFound("That quote has no such revision.")
-    return QuoteDocument.model_validate(row[0])
+    return stored_document(quote_id, row[0])
 
 
 async def made_since(conn: Connection, quote_id: int, number: int) -> list[tuple[str, dict[str, Any]]] | None:

@@ -118,7 +118,7 @@ async def test_two_hundred_searches_at_once_keep_nobody_else_waiting(house: Hous
 
 
 def test_a_transcript_of_many_hours_is_read_while_others_work(house: House, tmp_path: Path):
-    media = make_media(tmp_path / "long-evening.wav", "sine=f=240:d=3")
+    media = make_media(tmp_path / "many-hours.wav", "sine=f=240:d=3")
     words = b"WEBVTT\n\n00:00.000 --> 08:00.000\n" + b"lamp oil wick " * 20_000
     with house.client as client:
         talk = bring_in(client, media, None).json()["id"]
@@ -140,7 +140,7 @@ def test_a_transcript_of_many_hours_is_read_while_others_work(house: House, tmp_
 def test_a_transcript_that_takes_for_ever_is_given_up_in_words(house: House, tmp_path: Path):
     """A file over the size that is read is not even looked into."""
     with house.client as client:
-        media = make_media(tmp_path / "short-evening.wav", "sine=f=250:d=3")
+        media = make_media(tmp_path / "few-hours.wav", "sine=f=250:d=3")
         talk = bring_in(client, media, None).json()["id"]
         upload = send(client, b"lamp " * 4_100_000, "evening.txt")
         refused = client.post(f"/api/recordings/{talk}/transcript", json={"upload": upload, "name": "evening.txt"})

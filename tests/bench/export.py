@@ -11,7 +11,7 @@ from statistics import median
 from nimble_quote.core.assembly import Assembly, RecordingFacts, assemble
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import AddVersion, Edit, SetFraming, apply_edit, new_quote
-from nimble_quote.core.quote import Framing
+from nimble_quote.core.quote import FramingChange
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.cues import timed_words
 from nimble_quote.demo.load import MEDIA, joined
@@ -32,7 +32,7 @@ def measure(scratch: Path, settings: Settings) -> list[Row]:
     """Exports a filled and a fitted tall version, in turn with the baseline of each."""
     media = joined("keep-the-wick-short", "original.mp4", scratch / "original.mp4")
     source = Source(path=media, width=1920, height=1080)
-    fit = SetFraming(destination="tall-60", framing=Framing(layout="fit"))
+    fit = SetFraming(destination="tall-60", framing=FramingChange(layout="fit"))
     return [
         _row("fill the frame", _assembly(media), source, scratch, settings),
         _row("fit, blurred copy behind", _assembly(media, fit), source, scratch, settings),
@@ -46,7 +46,7 @@ def _assembly(media: Path, *edits: Edit) -> Assembly:
     talk = Talk(words=[one.word for one in heard], duration_ms=facts.duration_ms)
     first, last = find_words([word.text for word in talk.words], PASSAGE)
     document = apply_edit(new_quote(talk, first, last + 40), AddVersion(destination="tall-60"), talk)
-    document = apply_edit(document, SetFraming(destination="tall-60", framing=Framing(x=0.6)), talk)
+    document = apply_edit(document, SetFraming(destination="tall-60", framing=FramingChange(x=0.6)), talk)
     for edit in edits:
         document = apply_edit(document, edit, talk)
     recording = RecordingFacts(duration_ms=facts.duration_ms, width=1920, height=1080, rate=facts.rate)

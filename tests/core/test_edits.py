@@ -22,7 +22,7 @@ from nimble_quote.core.edits import (
     describe_edit,
     new_quote,
 )
-from nimble_quote.core.quote import Framing, QuoteDocument
+from nimble_quote.core.quote import FramingChange, QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import total_ms
 from tests.strategies import edits_for, talks
@@ -92,7 +92,7 @@ def test_an_edge_is_nudged_by_ten_milliseconds():
         (AddVersion(destination="moon"), "no destination called"),
         (RemoveVersion(destination="story-15"), "one destination at least"),
         (RemoveVersion(destination="tall-60"), "no version for Tall 60"),
-        (SetFraming(destination="tall-60", framing=Framing()), "no version for Tall 60"),
+        (SetFraming(destination="tall-60", framing=FramingChange()), "no version for Tall 60"),
         (FrameSpeaker(destination="story-15"), "No face was found"),
         (CorrectCaption(first=0, last=1, text="x"), "not in the cut"),
     ],
@@ -106,7 +106,7 @@ def test_an_edit_that_makes_no_sense_is_refused_with_the_reason(edit: Edit, why:
 def test_framing_the_speaker_again_keeps_the_backdrop():
     talk = talk_of(SAID, faces=[face_at(2000, 0.2)])
     document = new_quote(talk, 0, 13)
-    moved = Framing(layout="fit", x=0.9, zoom=2, backdrop="colour", colour="#aabbcc")
+    moved = FramingChange(layout="fit", x=0.9, zoom=2, backdrop="colour", colour="#aabbcc")
     document = apply_edit(document, SetFraming(destination="story-15", framing=moved), talk)
     framing = apply_edit(document, FrameSpeaker(destination="story-15"), talk).versions[0].framing
     assert (framing.layout, framing.zoom, framing.backdrop, framing.colour) == ("fill", 1.0, "colour", "#AABBCC")
@@ -147,6 +147,16 @@ def test_any_run_of_edits_leaves_a_document_that_can_be_kept_and_made(data: st.D
         assert assembly.cut_frames == sum(s.frames for s in assembly.segments) > 0
         assert assembly.frames > 0
         assert sum(piece.length_ms for piece in assembly.sound) == total_ms(kept_spans(document, version.destination))
+
+
+def test_two_changes_of_a_framing_made_on_the_same_view_both_stay():
+    talk = talk_of(SAID)
+    document = apply_edit(new_quote(talk, 0, 3), AddVersion(destination="tall-60"), talk)
+    for change in (FramingChange(layout="fit"), FramingChange(zoom=1.8), FramingChange(x=0.2)):
+        document = apply_edit(document, SetFraming(destination="tall-60", framing=change), talk)
+    version = document.version("tall-60")
+    assert version is not None
+    assert (version.framing.layout, version.framing.zoom, version.framing.x) == ("fit", 1.8, 0.2)
 
 
 def test_an_edit_of_unknown_kind_or_with_unknown_fields_is_no_edit():

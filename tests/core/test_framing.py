@@ -66,6 +66,14 @@ def test_the_speaker_is_the_face_that_is_there_most_and_largest():
     assert found.x == pytest.approx(0.56)
 
 
+def test_of_two_people_who_are_as_large_by_turns_one_is_shown_whole():
+    left = [face_at(t * 200, 0.15, size=0.1 + 0.001 * (t % 2)) for t in range(20)]
+    right = [face_at(t * 200, 0.7, size=0.1 + 0.001 * ((t + 1) % 2)) for t in range(20)]
+    found = speakers_face([*left, *right, face_at(4100, 0.7)], (Span(start_ms=0, end_ms=5000),))
+    assert found is not None
+    assert found.x == pytest.approx(0.7, abs=0.01), "and not between them, where nobody is"
+
+
 def test_faces_outside_the_cut_count_only_where_none_is_inside():
     faces = [face_at(0, 0.1), face_at(5000, 0.7)]
     inside = speakers_face(faces, (Span(start_ms=4000, end_ms=6000),))

@@ -4,9 +4,18 @@ import pytest
 
 from nimble_quote.core.assembly import Assembly, assemble
 from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.edits import AddVersion, Edit, PlaceCaptions, SetFraming, apply_edit, new_quote
+from nimble_quote.core.edits import (
+    AddVersion,
+    Edit,
+    PlaceCaptions,
+    SetFraming,
+    SoftenJoins,
+    StrikeWords,
+    apply_edit,
+    new_quote,
+)
 from nimble_quote.core.preflight import FileFacts, judge_file, preflight
-from nimble_quote.core.quote import Framing
+from nimble_quote.core.quote import FramingChange
 from tests.talks import HD, face_at, talk_of
 
 CALM = "So people ask me, | there is no secret. | Keep the wick short."
@@ -26,7 +35,7 @@ def found(assembly: Assembly) -> dict[str, str]:
 
 
 def framed(**framing: object) -> SetFraming:
-    return SetFraming(destination="story-15", framing=Framing.model_validate(framing))
+    return SetFraming(destination="story-15", framing=FramingChange.model_validate(framing))
 
 
 def test_a_good_version_has_nothing_against_it():
@@ -51,6 +60,18 @@ def test_a_face_out_of_the_window_is_told():
         "The speaker's face is cut off in 7 of 7 moments looked at."
     )
     assert "face" not in found(assembly_of(CALM, framed(x=0.9, layout="fit")))
+
+
+def test_what_is_enlarged_to_soften_joins_counts_for_sharpness_and_faces():
+    cut, soft = StrikeWords(first=3, last=4), SoftenJoins(destination="story-15", soften="scale")
+    plain, eased = assembly_of(CALM, cut), assembly_of(CALM, cut, soft)
+    assert plain.sharpness is not None
+    assert eased.sharpness == pytest.approx(plain.sharpness / 1.06)
+    # A face that just touches the edge of the window is cut where the picture is enlarged.
+    edge = plain.picture.window.x if plain.picture else 0
+    faces = [face_at(t * 100, edge + 0.001) for t in range(90)]
+    assert "face" not in {one.check for one in preflight(plain, faces)}
+    assert "face" in {one.check for one in preflight(eased, faces)}
 
 
 def test_a_cue_too_fast_to_read_is_told():

@@ -5,7 +5,7 @@ from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.cutting.splitting import CannotSplit, as_quotes, split
 from nimble_quote.core.cutting.ways import Worth, parts_of
 from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.edits import EditRefused, SetPartLines, StrikeWords, apply_edit
+from nimble_quote.core.edits import EditRefused, SetPartLines, SetSpeed, StrikeWords, apply_edit
 from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.formats.ass import write_ass
@@ -35,6 +35,17 @@ def test_as_few_parts_are_made_as_fit():
     document, talk = cut_of(SAID)
     assert len(split(sentences(document, talk), 9000)) == 2
     assert len(split(sentences(document, talk), 5000)) >= 3
+
+
+@pytest.mark.parametrize("speed", [0.95, 1.0, 1.15])
+def test_parts_fit_at_the_speed_that_their_version_has(speed: float):
+    document, talk = cut_of(SAID)
+    document = apply_edit(document, SetSpeed(destination="tall-60", speed=speed), talk)
+    planned = split(sentences(document, talk), 7000, speed=speed)
+    parts = as_quotes(document, [one.span for one in planned], "tall-60")
+    lengths = [cut_ms(part, HD, "tall-60") for part in parts]
+    assert all(length <= 7000 for length in lengths)
+    assert [one.length_ms for one in planned] == pytest.approx(lengths, abs=45), "and are told as they run"
 
 
 def test_what_cannot_be_split_is_said():

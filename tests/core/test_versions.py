@@ -15,18 +15,23 @@ from nimble_quote.core.edits import (
     EditRefused,
     MoveEdgeToWord,
     NudgeJoin,
+    PlaceCaptions,
+    RemoveVersion,
     RenameQuote,
     RestoreWords,
     SetFraming,
+    SetPause,
     SetSpeed,
     SoftenJoins,
+    StrikeSpans,
     StrikeWords,
     apply_edit,
     describe_edit,
 )
 from nimble_quote.core.edits.merging import go_together
-from nimble_quote.core.quote import Framing, QuoteDocument
+from nimble_quote.core.quote import FramingChange, QuoteDocument
 from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span
 from tests.cuts import cut_of
 from tests.strategies import edits_for
 from tests.talks import HD, talk_of
@@ -133,6 +138,15 @@ def strike(first: int, last: int) -> Edit:
     return StrikeWords(first=first, last=last)
 
 
+HOLE = (Span(start_ms=1000, end_ms=1300),)
+OF_A_VERSION: list[Edit] = [
+    SetSpeed(destination="tall-60", speed=1.1),
+    SoftenJoins(destination="tall-60", soften="scale"),
+    SetFraming(destination="tall-60", framing=FramingChange()),
+    PlaceCaptions(destination="tall-60", height=0.4),
+]
+
+
 @pytest.mark.parametrize(
     ("mine", "theirs", "together"),
     [
@@ -142,9 +156,16 @@ def strike(first: int, last: int) -> Edit:
         (strike(1, 2), RenameQuote(title="Another"), True),
         (RenameQuote(title="One"), RenameQuote(title="Another"), False),
         (strike(1, 2), MoveEdgeToWord(edge="in", word=0), False),
-        (SetFraming(destination="tall-60", framing=Framing()), strike(1, 1), True),
-        (SetFraming(destination="tall-60", framing=Framing()), SetSpeed(destination="tall-60", speed=1.1), False),
-        (SetFraming(destination="tall-60", framing=Framing()), SetSpeed(destination="story-15", speed=1.1), True),
+        (SetFraming(destination="tall-60", framing=FramingChange()), strike(1, 1), True),
+        (SetFraming(destination="tall-60", framing=FramingChange()), SetSpeed(destination="tall-60", speed=1.1), False),
+        (SetFraming(destination="tall-60", framing=FramingChange()), SetSpeed(destination="story-15", speed=1.1), True),
+        *((change, RemoveVersion(destination="tall-60"), False) for change in OF_A_VERSION),
+        *((change, RemoveVersion(destination="story-15"), True) for change in OF_A_VERSION),
+        (SetSpeed(destination="tall-60", speed=1.1), CutAsBase(destination="tall-60"), False),
+        (SetSpeed(destination="tall-60", speed=1.1), StrikeSpans(spans=HOLE, destination="tall-60", speed=1.15), False),
+        (SetSpeed(destination="story-15", speed=1.1), StrikeSpans(spans=HOLE, destination="tall-60", speed=1.15), True),
+        (SetPause(before=9, to_ms=300), RestoreWords(first=5, last=6), False),
+        (SetPause(before=9, to_ms=300), RestoreWords(first=12, last=13), True),
     ],
 )
 def test_edits_go_together_where_they_are_about_other_things(mine: Edit, theirs: Edit, together: bool):

@@ -22,9 +22,10 @@ from nimble_quote.core.edits import (
     new_quote,
 )
 from nimble_quote.core.preflight import judge_file
-from nimble_quote.core.quote import Framing
+from nimble_quote.core.quote import FramingChange
+from nimble_quote.core.timebase import Span
 from nimble_quote.media.coding import Coding
-from nimble_quote.media.colour import for_old_matrix
+from nimble_quote.media.colour import for_old_matrix, script_for_burning
 from nimble_quote.media.cutting import Reach
 from nimble_quote.media.measure import index_comes_first, measure_clip
 from nimble_quote.media.renderer import Source, filter_graph, render
@@ -159,6 +160,38 @@ async def test_a_recording_that_starts_late_is_cut_where_it_says(name: str, tmp_
     assert numbers(clip) == planned
 
 
+async def test_a_cut_of_hundreds_of_pieces_is_made(tmp_path: Path):
+    """Every second word struck by hand, four hundred of them: more terms than an expression of ffmpeg may have in a row."""
+    talk = talk_of("lamp " * 802, word_ms=70, gap_ms=10, start_ms=400)
+    struck = tuple(
+        Span(start_ms=word.start_ms - 5, end_ms=word.end_ms + 5) for word in talk.words[1:-1] if word.index % 2
+    )
+    document = new_quote(talk, 0, 801).model_copy(update={"struck": struck})
+    document = apply_edit(document, AddVersion(destination="wide-140"), talk)
+    document = apply_edit(document, SoftenJoins(destination="wide-140", soften="scale"), talk)
+    media = make_media(
+        tmp_path / "long.mp4", "testsrc2=s=320x240:r=50:d=66", "sine=r=48000:d=66",
+        options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-c:a", "aac"),
+    )  # fmt: skip
+    facts = RecordingFacts(duration_ms=66_000, width=320, height=240, rate=Fraction(50))
+    assembly = assemble(document, talk, facts, BUILT_IN["wide-140"])
+    assert len(assembly.segments) > 390
+    clip = await rendered(assembly, media, 320, 240, tmp_path / "work")
+    measured = await measure_clip(clip)
+    assert measured.frames == assembly.frames
+
+
+def test_colours_in_tags_and_with_alpha_are_changed_for_burning_too():
+    script = r"Style: &H00112233,&H80AABBCC {\1c&H112233&\3a&H80&} {\4c&HAABBCC&}"
+    burnt = script_for_burning(script)
+    code = for_old_matrix("#332211")
+    changed = f"{code[5:7]}{code[3:5]}{code[1:3]}"
+    assert f"&H00{changed}," in burnt
+    assert rf"\1c&H{changed}&" in burnt
+    assert "&H80&" in burnt, "an alpha is no colour"
+    assert "AABBCC" not in burnt
+
+
 def rises(on: np.ndarray, each_ms: int) -> np.ndarray:
     """The moments at which something begins that was not there for a tenth of a second."""
     quiet = 100 // each_ms
@@ -178,7 +211,7 @@ async def test_no_join_clicks(tmp_path: Path):
 async def test_a_recording_without_picture_becomes_a_clip_with_captions_on_colour(tmp_path: Path):
     media = make_media(tmp_path / "a.m4a", "sine=r=44100:d=8", options=("-c:a", "aac"))
     facts = RecordingFacts(duration_ms=8000, width=0, height=0, rate=Fraction(25))
-    colour = SetFraming(destination="square-60", framing=Framing(colour="#0B6E6E"))
+    colour = SetFraming(destination="square-60", framing=FramingChange(colour="#0B6E6E"))
     assembly = assembly_of(facts, colour)
     clip = await rendered(assembly, media, 0, 0, tmp_path / "work")
     assert judge_file(await measure_clip(clip), assembly) == ()
@@ -201,7 +234,7 @@ async def test_a_fitted_picture_stands_on_its_colour_and_keeps_its_shape(tmp_pat
         options=("-vf", "scale=out_color_matrix=bt709", "-colorspace", "bt709", "-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p"),
     )  # fmt: skip
     facts = RecordingFacts(duration_ms=8000, width=640, height=360, rate=Fraction(25))
-    framing = Framing(layout="fit", backdrop="colour", colour="#3E4C9A")
+    framing = FramingChange(layout="fit", backdrop="colour", colour="#3E4C9A")
     assembly = assembly_of(facts, SetFraming(destination="square-60", framing=framing), NO_CAPTIONS)
     clip = await rendered(assembly, media, 640, 360, tmp_path / "work")
     assert max(abs(a - b) for a, b in zip(pixel(clip, 500, 60), (0x3E, 0x4C, 0x9A), strict=True)) <= 3

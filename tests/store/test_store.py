@@ -7,7 +7,7 @@ from uuid import uuid4
 import psycopg
 import pytest
 
-from nimble_quote.core.assembly import assemble
+from nimble_quote.core.assembly import Assembly, assemble
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import RenameQuote, StrikeWords, apply_edit, new_quote
 from nimble_quote.core.quote import QuoteDocument
@@ -16,7 +16,7 @@ from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.media.probe import SoundTrack, SourceFacts
 from nimble_quote.store import exports, quotes, recordings, transcripts
-from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, migrate
+from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, StoredDamaged, migrate
 from nimble_quote.store.exports import AttemptLost, CancelRequested
 from tests.core.test_preflight import GOOD
 from tests.talks import HD, talk_of
@@ -85,6 +85,7 @@ def test_applied_migrations_are_frozen():
         "0005.trimming.sql": "dfc7e0e55b7fcdbd",
         "0006.quote-news.sql": "898fad5236fc5378",
         "0007.taken-up-again.sql": "53cc41d982d4931a",
+        "0008.newer-exports.sql": "c3c9d533453c0b96",
     }
 
 
@@ -196,6 +197,33 @@ async def test_a_waiting_export_is_cancelled_at_once_and_a_running_one_when_it_n
     assert waiting is not None
     await exports.request_cancel(conn, waiting)
     assert (await exports.one(conn, waiting)).state == "cancelled"
+
+
+async def test_a_newer_revision_takes_the_place_of_an_older_that_waits_and_stands_behind_one_that_is_made(
+    conn: Connection,
+):
+    first = await an_export(conn)
+    row = await exports.one(conn, first)
+    assembly = Assembly.model_validate(row.assembly)
+    quote = await quotes.one(conn, row.quote_id)
+    assert await exports.queue(conn, quote.id, quote.revision, assembly) is None, "just this waits already"
+    for _ in range(2):
+        quote = await quotes.one(conn, quote.id)
+        await quotes.revise(conn, quote, RenameQuote(title="Again"), "Renamed", quote.document)
+    newer = await exports.queue(conn, quote.id, 2, assembly)
+    assert newer is not None
+    assert (await exports.one(conn, first)).state == "cancelled"
+    await exports.begin(conn, newer, uuid4())
+    newest = await exports.queue(conn, quote.id, 3, assembly)
+    assert newest is not None
+    assert [(await exports.one(conn, one)).state for one in (newer, newest)] == ["running", "queued"]
+
+
+async def test_a_stored_quote_that_is_damaged_is_no_fault_of_who_opens_it(conn: Connection):
+    quote_id, _ = await a_quote(conn)
+    await conn.execute("update quote_revision set document = document - 'span' where quote_id = %s", [quote_id])
+    with pytest.raises(StoredDamaged, match=f"Quote {quote_id} can't be opened: what is stored of it is damaged"):
+        await quotes.one(conn, quote_id)
 
 
 async def test_what_is_not_there_is_told(conn: Connection):

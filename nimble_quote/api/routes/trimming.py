@@ -95,7 +95,8 @@ async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, h
     quote, recording, talk = await loaded(conn, house, quote_id)
     limit = _version(quote, asked.destination).limit_ms
     sentences = await _sentences(conn, house, quote, recording, talk, asked.destination)
-    planned = split(sentences, limit, asked.count)
+    version = quote.document.version(asked.destination)
+    planned = split(sentences, limit, asked.count, version.speed if version else 1.0)
     made: list[QuoteBrief] = []
     if asked.make:
         spans = [one.span for one in planned]

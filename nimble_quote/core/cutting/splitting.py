@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import inf
+from math import ceil, inf
 
 from nimble_quote.core.cutting.kept import struck_spans
 from nimble_quote.core.cutting.ways import LANDING_LOSS, OPENING_LOSS, CutSentence
@@ -35,11 +35,15 @@ class _Reached:
     start: int
 
 
-def split(sentences: Sequence[CutSentence], limit_ms: int, count: int | None = None) -> tuple[PlannedPart, ...]:
+def split(
+    sentences: Sequence[CutSentence], limit_ms: int, count: int | None = None, speed: float = 1.0
+) -> tuple[PlannedPart, ...]:
     """The parts, as few as fit or `count` of them, with the least loss at the breaks between them.
 
-    Raises `CannotSplit` where a sentence alone is over the limit, or so many parts can't be.
+    `limit_ms` is what each may run at `speed`. Raises `CannotSplit` where a sentence alone is over the limit, or so many
+    parts can't be.
     """
+    limit_ms = int(limit_ms * speed)
     longest = max(sentences, key=lambda one: one.whole_ms)
     if longest.whole_ms > limit_ms:
         raise CannotSplit(f"“{longest.text}” alone is longer than the limit. Strike some of it first.")
@@ -47,7 +51,7 @@ def split(sentences: Sequence[CutSentence], limit_ms: int, count: int | None = N
     for number in counts:
         bounds = _bounds(sentences, limit_ms, number)
         if bounds:
-            return tuple(_planned(sentences, a, b) for a, b in bounds)
+            return tuple(_planned(sentences, a, b, speed) for a, b in bounds)
     if count:
         raise CannotSplit(f"It can't be split in {count} parts that each fit. Try another number.")
     raise CannotSplit(f"It would take more than {MOST_PARTS} parts. Make it shorter first.")
@@ -91,10 +95,10 @@ def _break_loss(sentences: Sequence[CutSentence], start: int) -> float:
     return OPENING_LOSS * (1 - this.worth.opens) + LANDING_LOSS * (1 - before.worth.lands) + this.hangs
 
 
-def _planned(sentences: Sequence[CutSentence], start: int, end: int) -> PlannedPart:
+def _planned(sentences: Sequence[CutSentence], start: int, end: int, speed: float) -> PlannedPart:
     return PlannedPart(
         span=Span(start_ms=sentences[start].start_ms, end_ms=sentences[end - 1].end_ms),
-        length_ms=_length(sentences, start, end), opens=sentences[start].text, lands=sentences[end - 1].text,
+        length_ms=ceil(_length(sentences, start, end) / speed), opens=sentences[start].text, lands=sentences[end - 1].text,
         loss=round(_break_loss(sentences, start), 4),
     )  # fmt: skip
 

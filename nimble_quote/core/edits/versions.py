@@ -15,7 +15,7 @@ from nimble_quote.core.edits.changing import (
 )
 from nimble_quote.core.framing.placement import first_framing, speakers_face
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import Fraction01, Framing, QuoteDocument, Softening, Speed
+from nimble_quote.core.quote import Fraction01, FramingChange, QuoteDocument, Softening, Speed
 from nimble_quote.core.talk import Talk
 
 
@@ -74,14 +74,17 @@ class FrameSpeaker(Frozen):
 
 
 class SetFraming(Frozen):
-    """Places the picture of one version."""
+    """Places the picture of one version. Only what is told of the framing is changed, so that two changes that were made
+    on the same view never undo each other."""
 
     kind: Literal["set-framing"] = "set-framing"
     destination: str
-    framing: Framing
+    framing: FramingChange
 
     def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
-        return with_version(document, self.destination, framing=self.framing)
+        told = self.framing.model_dump(exclude_none=True)
+        framing = version_of(document, self.destination).framing.model_copy(update=told)
+        return with_version(document, self.destination, framing=framing)
 
     def said(self, document: QuoteDocument, talk: Talk) -> str:
         return f"Framed {named(self.destination)}"

@@ -37,7 +37,7 @@ def speakers_face(samples: Sequence[FaceSample], spans: Sequence[Span]) -> FaceS
             best[sample.at_ms] = sample
     if not best:
         return None
-    chosen = list(best.values())
+    chosen = _one_of_them(list(best.values()))
     return FaceSample(
         at_ms=chosen[0].at_ms,
         x=median(s.x for s in chosen),
@@ -46,6 +46,20 @@ def speakers_face(samples: Sequence[FaceSample], spans: Sequence[Span]) -> FaceS
         height=median(s.height for s in chosen),
         score=median(s.score for s in chosen),
     )
+
+
+def _one_of_them(faces: list[FaceSample]) -> list[FaceSample]:
+    """Those at one place: where two people are as large by turns, a median over both would show neither.
+
+    Faces that are less than one of them apart are taken for one that moved; the place seen most often is kept.
+    """
+    groups: list[list[FaceSample]] = []
+    for face in sorted(faces, key=lambda one: one.middle[0]):
+        if groups and face.middle[0] - groups[-1][-1].middle[0] < face.width:
+            groups[-1].append(face)
+        else:
+            groups.append([face])
+    return max(groups, key=len)
 
 
 def first_framing(face: FaceSample | None) -> Framing:

@@ -34,7 +34,7 @@ export type Assembly = Schemas['Assembly'];
 export type Cue = Schemas['Cue'];
 export type Framing = Schemas['Framing'];
 /** What of a framing is to change. */
-export type FramingChange = Partial<Framing>;
+export type FramingChange = Schemas['FramingChange'];
 export type Destination = Schemas['Destination'];
 export type CaptionStyle = Schemas['CaptionStyle'];
 export type Gauge = Schemas['Gauge'];

@@ -59,11 +59,12 @@ export class CutSound {
 	/** Loads the sound that is wanted, where that has not begun. */
 	async load(): Promise<void> {
 		const address = this.#wanted;
-		if (!address || this.#fetching) return;
+		if (!address || this.#fetching || this.ready) return;
 		clearTimeout(this.#soon);
-		this.#fetching = new AbortController();
+		const fetching = new AbortController();
+		this.#fetching = fetching;
 		try {
-			const answer = await fetch(address, { signal: this.#fetching.signal });
+			const answer = await fetch(address, { signal: fetching.signal });
 			if (!answer.ok) return;
 			this.#context ??= new AudioContext({ sampleRate: 48_000, latencyHint: 'interactive' });
 			const buffer = await this.#context.decodeAudioData(await answer.arrayBuffer());
@@ -73,6 +74,9 @@ export class CutSound {
 			this.#onready();
 		} catch {
 			// Without it the picture's own sound plays, joint by joint.
+		} finally {
+			// One that failed may be loaded when it is played the next time.
+			if (this.#fetching === fetching) this.#fetching = null;
 		}
 	}
 

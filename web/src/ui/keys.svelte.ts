@@ -45,6 +45,8 @@ class Keys {
 
 function nameOf(event: KeyboardEvent): string {
 	const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+	// Many keyboards need AltGr (which may come as Ctrl and Alt) or Option for a sign like [: it says all there is to say.
+	if (/^[^a-z0-9 ]$/.test(key) && (event.getModifierState?.('AltGraph') || event.altKey)) return key;
 	// Where shift makes another sign of a key, the sign says it already.
 	const shift = event.shiftKey && (key.length > 1 || /[a-z ]/.test(key)) ? 'shift+' : '';
 	return `${event.ctrlKey || event.metaKey ? 'ctrl+' : ''}${event.altKey ? 'alt+' : ''}${shift}${key === ' ' ? 'Space' : key}`;

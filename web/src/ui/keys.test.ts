@@ -45,6 +45,21 @@ describe('keys of a place', () => {
 		expect(press('x')).toBe(false);
 	});
 
+	it('act by signs that need AltGr or Option on this keyboard', () => {
+		const did: string[] = [];
+		const bracket = { keys: ['['], does: 'in', run: () => did.push('[') };
+		const stop = keys.use('Test', [bracket, { keys: ['ctrl+e'], does: 'export', run: () => did.push('ctrl+e') }]);
+		const altGraph = { getModifierState: (name: string) => name === 'AltGraph' };
+		press('[', { ...altGraph, ctrlKey: true, altKey: true });
+		press('[', { ...altGraph });
+		press('[', { altKey: true });
+		press('[');
+		expect(press('e', { ctrlKey: true, altKey: true })).toBe(false);
+		expect(press('[', { ctrlKey: true })).toBe(false);
+		expect(did).toEqual(['[', '[', '[', '[']);
+		stop();
+	});
+
 	it('write where one is writing', () => {
 		const run = vi.fn();
 		const stop = keys.use('Test', [{ keys: ['x'], does: 'strike', run }]);

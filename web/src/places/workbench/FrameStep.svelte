@@ -17,8 +17,8 @@
 	const sharpness = $derived(version.assembly.sharpness);
 	const soft = $derived(sharpness !== null && sharpness !== undefined && sharpness < house.softBelow);
 
-	const edit = (change: FramingChange) => ({ kind: 'set-framing' as const, destination: version.destination, framing: { ...framing, ...change } });
-	const set = (change: FramingChange) => void bench.edit(edit(change));
+	const edit = (change: FramingChange, destination = version.destination) => ({ kind: 'set-framing' as const, destination, framing: change });
+	const set = (change: FramingChange, destination?: string) => void bench.edit(edit(change, destination));
 	const look = (change: FramingChange) => bench.try(edit(change));
 </script>
 

@@ -2,7 +2,7 @@
 	import type { FramingChange } from '$api/client';
 	import type { Bench } from './bench.svelte';
 
-	type Props = { bench: Bench; onlook: (change: FramingChange) => void; onset: (change: FramingChange) => void };
+	type Props = { bench: Bench; onlook: (change: FramingChange) => void; onset: (change: FramingChange, destination: string) => void };
 	let { bench, onlook, onset }: Props = $props();
 
 	const STEP = 0.005;
@@ -39,6 +39,7 @@
 
 	function dragged(event: PointerEvent): void {
 		if (!grabbed) return;
+		of = shape.id;
 		wanted = {
 			x: inside(grabbed.from.x + (event.clientX - grabbed.x) / size.width),
 			y: inside(grabbed.from.y + (event.clientY - grabbed.y) / size.height)
@@ -46,14 +47,20 @@
 		onlook(wanted);
 	}
 
+	/** The version that a change in small steps was begun in, whichever is shown when it is made. */
+	let of = '';
+
 	function released(): void {
+		clearTimeout(settling);
 		grabbed = null;
-		if (wanted) onset(wanted);
+		if (wanted) onset(wanted, of);
 		wanted = null;
 	}
 
 	/** Keys and the wheel move in small steps; the change is made once they rest. */
 	function nudge(change: FramingChange): void {
+		if (wanted && of !== shape.id) released();
+		of = shape.id;
 		wanted = { ...(wanted ?? {}), ...change };
 		onlook(wanted);
 		clearTimeout(settling);

@@ -39,6 +39,7 @@ export class Bench {
 	#looking: Promise<unknown> = Promise.resolve();
 	#closer: ReturnType<typeof setTimeout> | undefined;
 	#editedAt = -Infinity;
+	#closed = false;
 
 	constructor(readonly id: number) {}
 
@@ -103,6 +104,7 @@ export class Bench {
 			ask(api.GET('/api/recordings/{recording_id}', { params })),
 			ask(api.GET('/api/recordings/{recording_id}/transcript', { params }))
 		]);
+		if (this.#closed) return;
 		this.recording = recording;
 		this.talk = readTalk(transcript.sentences);
 		this.player = new Player(mediaUrl(quote.recording_id));
@@ -115,6 +117,7 @@ export class Bench {
 	}
 
 	close(): void {
+		this.#closed = true;
 		clearTimeout(this.#closer);
 		this.player?.close();
 	}

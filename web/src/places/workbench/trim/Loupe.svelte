@@ -2,6 +2,7 @@
 	/** A close look at one side of a cut: the sound around it, its words, frames and quietest points; it can be moved. */
 	import Volume2 from '@lucide/svelte/icons/volume-2';
 	import { api, ask, type Loupe } from '$api/client';
+	import { LatestWins } from '$api/latest';
 	import { wordAt } from '$page/talk';
 	import Button from '$ui/Button.svelte';
 	import { fineClock } from '$ui/say';
@@ -36,14 +37,12 @@
 		return found;
 	});
 
+	const loupes = new LatestWins<number, Loupe>();
 	$effect(() => {
-		const asked = atMs;
-		if (near && Math.abs(near.from_ms + AROUND_MS - asked) < 5) return;
-		const params = { path: { recording_id: bench.quote!.recording_id }, query: { at_ms: Math.max(0, asked) } };
-		void ask(api.GET('/api/recordings/{recording_id}/loupe', { params }))
-			.then((found) => {
-				if (asked === atMs) near = found;
-			})
+		const params = { path: { recording_id: bench.quote!.recording_id }, query: { at_ms: Math.max(0, atMs) } };
+		void loupes
+			.ask(atMs, () => ask(api.GET('/api/recordings/{recording_id}/loupe', { params })))
+			.then((found) => (near = found ?? near))
 			.catch(() => undefined);
 	});
 

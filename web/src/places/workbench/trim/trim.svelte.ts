@@ -1,6 +1,7 @@
 /** What is in hand in Trim besides the quote itself: a join, a pause, a rule to strike by, a plan to fit. */
 import { api, ask, type Join, type Pause, type Plan, type Rule, type Strike } from '$api/client';
 import { house } from '$api/house.svelte';
+import { LatestWins } from '$api/latest';
 import type { Bench } from '../bench.svelte';
 
 export type Tab = 'cut' | 'fit' | 'fair' | 'history';
@@ -22,6 +23,7 @@ export class Trim {
 	refused = $state.raw<Set<string>>(new Set());
 	locked = $state.raw<Set<string>>(new Set());
 	planning = $state(false);
+	readonly #plans = new LatestWins<object, Plan>();
 
 	constructor(readonly bench: Bench) {}
 
@@ -143,14 +145,11 @@ export class Trim {
 	/** Asks for the plan that loses least, with what is refused and locked. */
 	async makePlan(): Promise<void> {
 		this.planning = true;
-		const plan = await house.trying(() =>
-			ask(
-				api.POST('/api/quotes/{quote_id}/plan', {
-					params: { path: { quote_id: this.bench.id } },
-					body: { destination: this.bench.shown, refused: [...this.refused], locked: [...this.locked] }
-				})
-			)
-		);
+		const wanted = { destination: this.bench.shown, refused: [...this.refused], locked: [...this.locked] };
+		const asked = () => ask(api.POST('/api/quotes/{quote_id}/plan', { params: { path: { quote_id: this.bench.id } }, body: wanted }));
+		const plan = await house.trying(() => this.#plans.ask(wanted, asked));
+		// A plan for another version, or with other wishes, may have been asked for since.
+		if (!this.#plans.isLatest(wanted)) return;
 		this.planning = false;
 		this.plan = plan ?? null;
 	}
