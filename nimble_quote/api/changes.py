@@ -23,7 +23,8 @@ class Changes:
         self._database_url = database_url
         self._pool = pool
         self._listeners: set[asyncio.Queue[dict[str, Any]]] = set()
-        self.database_away = False
+        self.away = asyncio.Event()
+        """Set while the database can't be reached."""
 
     async def run(self) -> None:
         """Passes news on until cancelled; comes back after the database was away."""
@@ -35,14 +36,14 @@ class Changes:
                     async for notice in conn.notifies():
                         self._tell(json.loads(notice.payload))
             except psycopg.OperationalError:
-                self.database_away = True
+                self.away.set()
                 await asyncio.sleep(_LOOK_AGAIN_S)
 
     async def _back(self) -> None:
         """The database answers: connections that it broke off are replaced, and what was missed is to be read anew."""
-        if self.database_away:
+        if self.away.is_set():
             await self._pool.check()
-            self.database_away = False
+            self.away.clear()
             self._tell(_ALL)
 
     async def listen(self) -> AsyncIterator[dict[str, Any]]:

@@ -1,5 +1,6 @@
 """What the routes share: the database, the media root, and loading what the core needs."""
 
+import asyncio
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from dataclasses import dataclass, field
@@ -28,6 +29,8 @@ from nimble_quote.store.database import Connection, DatabaseAway, Pool
 from nimble_quote.store.quotes import PlaceRow, QuoteRow
 from nimble_quote.store.recordings import RecordingRow
 
+_TOO_MANY = "Too many requests are waiting for the database right now. Try again in a few seconds."
+
 
 @dataclass(frozen=True, kw_only=True)
 class House:
@@ -52,19 +55,30 @@ class House:
 
         Hold none while a body is read or a tool runs: there are only a few.
         """
-        if self.changes.database_away:
-            raise DatabaseAway
-        try:
-            conn = await self.pool.getconn()
-        except PoolTimeout:
-            raise Busy(
-                "Too many requests are waiting for the database right now. Try again in a few seconds."
-            ) from None
+        conn = await self._connected()
         try:
             async with conn:
                 yield conn
         finally:
             await self.pool.putconn(conn)
+
+    async def _connected(self) -> Connection:
+        """A connection of the pool. It is not waited for where the database is away, or is found to be meanwhile."""
+        if self.changes.away.is_set():
+            raise DatabaseAway
+        getting = asyncio.ensure_future(self.pool.getconn())
+        away = asyncio.ensure_future(self.changes.away.wait())
+        try:
+            await asyncio.wait((getting, away), return_when=asyncio.FIRST_COMPLETED)
+            if not getting.done():
+                raise DatabaseAway
+            return getting.result()
+        except PoolTimeout:
+            raise Busy(_TOO_MANY) from None
+        finally:
+            away.cancel()
+            if not getting.done():
+                getting.cancel()
 
     @property
     def intake(self) -> Intake:

@@ -72,7 +72,7 @@ def _tall(id_: str, name: str, seconds: int) -> Destination:
 BUILT_IN: dict[str, Destination] = {
     one.id: one
     for one in (
-        _tall("story-15", "Story 15", 15),
+        _tall("story-15", "Tall 15", 15),
         _tall("tall-30", "Tall 30", 30),
         _tall("tall-60", "Tall 60", 60),
         _tall("tall-90", "Tall 90", 90),

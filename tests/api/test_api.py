@@ -262,7 +262,7 @@ def test_an_export_is_made_measured_and_named(house: House, demo: int):
         assert export(client, quote) == [], "one that is being made is not made twice"
         done = wait_for(lambda: (s := state_of(client, made["id"]))["state"] == "done" and s, "the export", 120)
         assert done["findings"] == []
-        assert done["file_name"] == "Keep the wick short - The biggest bit part 1 - Story 15.mp4"
+        assert done["file_name"] == "Keep the wick short - The biggest bit part 1 - Tall 15.mp4"
         assert done["facts"]["frames"] == done["planned_frames"]
         saved = client.get(f"/api/exports/{made['id']}/clip", params={"download": True})
         assert "attachment" in saved.headers["content-disposition"]

@@ -49,7 +49,7 @@ def test_a_passage_tells_its_talk_its_length_what_it_fits_and_the_quotes_taken_t
         "Chapel evenings",
         "2026-10-03",
     )
-    assert passage["fits"] == "Fits Story 15 and longer"
+    assert passage["fits"] == "Fits Tall 15 and longer"
     assert passage["length_ms"] == passage["end_ms"] - passage["start_ms"] + 240
     assert kept[0] in [one["id"] for one in passage["quotes"]]
     assert found["asked"] == {

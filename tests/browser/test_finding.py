@@ -104,7 +104,7 @@ def test_soundbites_are_narrowed_and_a_topic_is_gone_to(desk: Page, house: House
     page.goto(f"{house.url}/talk/{demo}?q=wick")
     expect(page.get_by_label("Search in this talk")).to_contain_text(" of 7")
     page.get_by_role("tab", name="Shots").click()
-    expect(page.get_by_role("button", name="Cut here")).to_be_visible()
+    expect(page.get_by_role("button", name="Shot changes here")).to_be_visible()
 
 
 def test_the_shortlist_is_ranked_marked_compared_and_undone_by_keys(

@@ -95,7 +95,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     expect(page.get_by_role("tab", name="Square 60")).to_have_attribute("aria-selected", "true")
     page.get_by_role("button", name="Fit the whole picture").click()
     expect(page.get_by_text("1.78 source pixels for each output pixel")).to_be_visible()
-    page.get_by_role("tab", name="Story 15").click()
+    page.get_by_role("tab", name="Tall 15").click()
     expect(page.get_by_text("0.56 source pixels for each output pixel: sharp enough")).to_be_visible()
     window = page.get_by_role("application")
     window.focus()
@@ -127,7 +127,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     page.get_by_role("link", name="Check").click()
     checks = page.get_by_label("Checks")
     expect(checks).to_contain_text("Soft picture: 0.49 source pixels")
-    expect(checks).to_contain_text("captions lie under the caption and account line of Story 15")
+    expect(checks).to_contain_text("captions lie under the caption and account line of Tall 15")
     checks.get_by_role("listitem").filter(has_text="account line").get_by_role(
         "button", name="Mend in Captions"
     ).click()
@@ -137,7 +137,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     # The preview of a captioned moment, to compare with the file.
     page.get_by_title("Go there").nth(2).click()
     page.wait_for_timeout(1200)
-    shape = page.get_by_label("Story 15 as it will be")
+    shape = page.get_by_label("Tall 15 as it will be")
     shape.screenshot(path=str(tmp_path / "preview.png"))
     seconds = float(page.get_by_title("Go there").nth(2).inner_text().split(":")[1])
 
@@ -146,7 +146,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     expect(page).to_have_url(f"{house.url}/outbox")
     mine = page.get_by_role("listitem").filter(has_text="So people ask me")
     expect(mine.filter(has_text="Measured, will upload")).to_have_count(2, timeout=180_000)
-    tall = mine.filter(has_text="Story 15").first
+    tall = mine.filter(has_text="Tall 15").first
     expect(tall).to_contain_text("1080×1920")
     expect(tall).to_contain_text("LUFS")
     with page.expect_download() as download:

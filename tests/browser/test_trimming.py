@@ -297,3 +297,61 @@ def test_a_passage_is_split_in_parts(desk: Page, house: House, demo: int):
         for one in client.get(f"/api/recordings/{demo}/quotes").json():
             if " of " in one["title"]:
                 client.post(f"/api/quotes/{one['id']}/remove")
+
+
+def test_a_loupe_asks_once_for_an_edge_wherever_it_stands(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+    page = desk
+    asked: list[str] = []
+    page.on("request", lambda request: asked.append(request.url) if "/loupe" in request.url else None)
+    with house.client as client:
+        # An edge whose milliseconds end in 5 to 9 lies between the steps that a loupe is drawn in.
+        start = secret["document"]["span"]["start_ms"]
+        edit(client, secret, kind="nudge-edge", edge="in", by_ms=(7 - start) % 10)
+        now = client.get(f"/api/quotes/{secret['id']}").json()
+    assert now["document"]["span"]["start_ms"] % 10 == 7
+    open_trim(page, house, now)
+    wait_for(lambda: len(asked) >= 2, "both loupes", 10)
+    page.wait_for_timeout(1500)
+    assert len(asked) == 2, "the in and the out point, each once"
+
+
+def test_a_key_held_on_a_join_moves_it_each_time(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+    page = desk
+    words = secret["cut"]["kept_words"]
+    with house.client as client:
+        cut = edit(client, secret, kind="strike-words", first=words[8], last=words[9]).json()
+    (hole,) = cut["document"]["struck"]
+    open_trim(page, house, cut)
+    page.keyboard.press("n")
+    after = page.get_by_role("region", name="Edges and joins").get_by_role("slider", name=re.compile("^After it"))
+    after.focus()
+    for _ in range(5):
+        page.keyboard.press("ArrowDown")
+
+    def moved() -> bool:
+        with house.client as client:
+            (now,) = client.get(f"/api/quotes/{cut['id']}").json()["document"]["struck"]
+        return bool(now["end_ms"] == hole["end_ms"] + 50)
+
+    wait_for(moved, "five nudges of 10 ms", 10)
+    expect(page.get_by_text("That join is not there any more")).to_have_count(0)
+
+
+def test_a_gauge_leads_to_what_can_be_done_about_it(desk: Page, house: House, demo: int):
+    page = desk
+    with house.client as client:
+        quote = keep(client, demo, *LONG)
+    open_trim(page, house, quote)
+    gauges = page.get_by_label("Fit gauges")
+    # One that is no version yet is made, and shown.
+    gauges.get_by_role("button", name=re.compile("Add Wide 140$")).click()
+    expect(gauges.get_by_role("button", name=re.compile("Show Wide 140$"))).to_be_visible()
+    # One that is over leads to the ways to make it fit, from any step, by keys too.
+    page.goto(f"{house.url}/quote/{quote['id']}/captions")
+    page.get_by_label("Fit gauges").get_by_role("button", name=re.compile("Show Wide 140$")).click()
+    page.goto(f"{house.url}/quote/{quote['id']}/trim")
+    over = page.get_by_label("Fit gauges").get_by_role("button", name=re.compile("Make it fit Tall 30$"))
+    over.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("region", name="Fit plan")).to_be_visible()
+    expect(page).to_have_url(re.compile("/trim$"))

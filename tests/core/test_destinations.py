@@ -5,7 +5,7 @@ from nimble_quote.core.destinations import BUILT_IN, Area, gauge
 
 def test_the_built_in_set_is_what_people_post_to():
     assert [(d.name, d.width, d.height, d.limit_ms // 1000) for d in BUILT_IN.values()] == [
-        ("Story 15", 1080, 1920, 15),
+        ("Tall 15", 1080, 1920, 15),
         ("Tall 30", 1080, 1920, 30),
         ("Tall 60", 1080, 1920, 60),
         ("Tall 90", 1080, 1920, 90),

@@ -48,7 +48,7 @@ def test_over_the_limit_says_by_how_much_and_comes_first():
         assembly_of(talk_text, AddVersion(destination="story-15"), destination="story-15", word_ms=390, gap_ms=0), FACES
     )
     assert (checks[0].check, checks[0].severity, checks[0].step) == ("length", "stop", "trim")
-    assert checks[0].says == "0.9 s over Story 15, which ends at 15.0 s."
+    assert checks[0].says == "0.9 s over Tall 15, which ends at 15.0 s."
 
 
 def test_a_soft_picture_is_told_with_its_figure():

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nimble_quote.core.assembly import assemble, cut_ms
-from nimble_quote.core.cutting.kept import kept_words
+from nimble_quote.core.cutting.kept import kept_spans, kept_words
 from nimble_quote.core.cutting.reading import as_said, only_kept
 from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import (
@@ -14,6 +14,7 @@ from nimble_quote.core.edits import (
     Edit,
     EditRefused,
     MoveEdgeToWord,
+    NudgeEdge,
     NudgeJoin,
     PlaceCaptions,
     RemoveVersion,
@@ -59,7 +60,7 @@ def test_a_version_strikes_more_and_puts_back_and_what_is_changed_in_the_base_re
     assert cut_ms(shorter, HD, "story-15") < cut_ms(shorter, HD) == cut_ms(later, HD)
     again = apply_edit(later, CutAsBase(destination="story-15"), talk)
     assert text(again, talk, "story-15") == text(again, talk)
-    assert describe_edit(base, StrikeWords(first=5, last=5, destination="story-15"), talk) == "Struck “six” in Story 15"
+    assert describe_edit(base, StrikeWords(first=5, last=5, destination="story-15"), talk) == "Struck “six” in Tall 15"
 
 
 def test_a_version_is_shorter_at_its_ends_and_never_longer_than_the_quote():
@@ -78,7 +79,7 @@ def test_a_version_is_shorter_at_its_ends_and_never_longer_than_the_quote():
 def test_no_version_loses_its_last_word():
     document, talk = two()
     own = apply_edit(document, StrikeWords(first=0, last=5, destination="story-15"), talk)
-    with pytest.raises(EditRefused, match="every word of Story 15"):
+    with pytest.raises(EditRefused, match="every word of Tall 15"):
         apply_edit(own, StrikeWords(first=6, last=7), talk)
 
 
@@ -103,6 +104,23 @@ def test_every_other_segment_is_larger_where_jumps_are_eased():
     eased = apply_edit(cut, SoftenJoins(destination="story-15", soften="scale"), talk)
     assert [s.scale > 1 for s in assemble(eased, talk, HD, BUILT_IN["story-15"]).segments] == [False, True, False, True]
     assert [s.scale for s in assemble(eased, talk, HD, BUILT_IN["tall-60"]).segments] == [1, 1, 1, 1]
+
+
+def test_one_version_is_nudged_at_an_edge_and_the_others_stay():
+    document, talk = two()
+    moved = apply_edit(document, MoveEdgeToWord(edge="in", word=1, destination="story-15"), talk)
+    before = kept_spans(moved, "story-15")[0].start_ms
+    for by_ms in (40, -10):
+        moved = apply_edit(moved, NudgeEdge(edge="in", by_ms=by_ms, destination="story-15"), talk)
+    assert kept_spans(moved, "story-15")[0].start_ms == before + 30
+    assert kept_spans(moved, "tall-60") == kept_spans(document, "tall-60")
+    out = NudgeEdge(edge="out", by_ms=-20, destination="story-15")
+    assert describe_edit(moved, out, talk) == "Nudged the out point 20 ms earlier in Tall 15"
+    assert (
+        kept_spans(apply_edit(moved, out, talk), "story-15")[-1].end_ms == kept_spans(moved, "story-15")[-1].end_ms - 20
+    )
+    with pytest.raises(EditRefused, match="One version can only be shorter than the others"):
+        apply_edit(moved, NudgeEdge(edge="out", by_ms=5000, destination="story-15"), talk)
 
 
 def test_a_join_is_nudged_on_one_side():

@@ -35,10 +35,8 @@ def high_range(transfer: str) -> tuple[str, ...]:
 
 
 WAYS = {
-    "limited": (coded("bt709", False), PATCH),
     "full": (coded("bt709", True), PATCH),
     "older": (coded("smpte170m", False), PATCH),
-    "older, full": (coded("smpte170m", True), PATCH),
     "HLG": (high_range("arib-std-b67"), GREY),
     "PQ": (high_range("smpte2084"), GREY),
 }

@@ -162,19 +162,19 @@ async def test_a_recording_that_starts_late_is_cut_where_it_says(name: str, tmp_
 
 async def test_a_cut_of_hundreds_of_pieces_is_made(tmp_path: Path):
     """Every second word struck by hand, four hundred of them: more terms than an expression of ffmpeg may have in a row."""
-    talk = talk_of("lamp " * 802, word_ms=70, gap_ms=10, start_ms=400)
+    talk = talk_of("lamp " * 802, word_ms=40, gap_ms=4, start_ms=400)
     struck = tuple(
-        Span(start_ms=word.start_ms - 5, end_ms=word.end_ms + 5) for word in talk.words[1:-1] if word.index % 2
+        Span(start_ms=word.start_ms - 2, end_ms=word.end_ms + 2) for word in talk.words[1:-1] if word.index % 2
     )
     document = new_quote(talk, 0, 801).model_copy(update={"struck": struck})
-    document = apply_edit(document, AddVersion(destination="wide-140"), talk)
-    document = apply_edit(document, SoftenJoins(destination="wide-140", soften="scale"), talk)
+    document = apply_edit(document, AddVersion(destination="square-60"), talk)
+    document = apply_edit(document, SoftenJoins(destination="square-60", soften="scale"), talk)
     media = make_media(
-        tmp_path / "long.mp4", "testsrc2=s=320x240:r=50:d=66", "sine=r=48000:d=66",
+        tmp_path / "long.mp4", "testsrc2=s=320x240:r=25:d=38", "sine=r=48000:d=38",
         options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-c:a", "aac"),
     )  # fmt: skip
-    facts = RecordingFacts(duration_ms=66_000, width=320, height=240, rate=Fraction(50))
-    assembly = assemble(document, talk, facts, BUILT_IN["wide-140"])
+    facts = RecordingFacts(duration_ms=38_000, width=320, height=240, rate=Fraction(25))
+    assembly = assemble(document, talk, facts, BUILT_IN["square-60"])
     assert len(assembly.segments) > 390
     clip = await rendered(assembly, media, 320, 240, tmp_path / "work")
     measured = await measure_clip(clip)

@@ -18,6 +18,7 @@ from nimble_quote.jobs.working import WorkFailed, ask_for
 from nimble_quote.media.listening import peaks_name
 from nimble_quote.store import quotes, recordings, work
 from nimble_quote.store.database import Connection, NotFound
+from nimble_quote.store.work import WorkRow
 
 router = APIRouter(prefix="/api")
 
@@ -51,9 +52,11 @@ async def list_recordings(conn: TheConnection, removed: bool = False) -> list[Sh
     places: dict[int, list[QuotePlace]] = {}
     for place in await quotes.places(conn):
         places.setdefault(place.recording_id, []).append(quote_place(place))
-    works = await work.latest(conn)
+    works: dict[int | None, list[WorkRow]] = {}
+    for one in await work.latest(conn):
+        works.setdefault(one.recording_id, []).append(one)
     return [
-        shelf_recording(row, [one for one in works if one.recording_id == row.id], places.get(row.id, []))
+        shelf_recording(row, works.get(row.id, []), places.get(row.id, []))
         for row in await recordings.shelf(conn, removed)
     ]
 

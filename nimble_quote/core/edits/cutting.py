@@ -50,18 +50,25 @@ class MoveEdgeToWord(Frozen):
 
 
 class NudgeEdge(Frozen):
-    """Moves an edge of the quote by a few milliseconds, later (positive) or earlier."""
+    """Moves an edge of the quote by a few milliseconds, later (positive) or earlier; in one version only, where a
+    destination is named."""
 
     kind: Literal["nudge-edge"] = "nudge-edge"
     edge: Edge
     by_ms: int = Field(ge=-10_000, le=10_000)
+    destination: str | None = None
 
     def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
-        at = document.span.start_ms if self.edge == "in" else document.span.end_ms
-        return with_edge(document, self.edge, at + self.by_ms, talk)
+        if self.destination is None:
+            at = document.span.start_ms if self.edge == "in" else document.span.end_ms
+            return with_edge(document, self.edge, at + self.by_ms, talk)
+        kept = kept_spans(document, self.destination)
+        at = kept[0].start_ms if self.edge == "in" else kept[-1].end_ms
+        return with_own_edge(document, self.edge, at + self.by_ms, self.destination, talk)
 
     def said(self, document: QuoteDocument, talk: Talk) -> str:
-        return f"Nudged the {self.edge} point {abs(self.by_ms)} ms {'later' if self.by_ms > 0 else 'earlier'}"
+        later = "later" if self.by_ms > 0 else "earlier"
+        return f"Nudged the {self.edge} point {abs(self.by_ms)} ms {later}{in_version(self.destination)}"
 
 
 class NudgeJoin(Frozen):

@@ -427,12 +427,15 @@
 		max-width: 78px;
 		min-height: 24px;
 		margin: 0 3px;
-		padding: 0 7px;
-		border: 1px dashed var(--ink-soft);
-		border-radius: 12px;
-		background: var(--paper);
+		padding: 0 2px 0 6px;
+		border: 0;
+		border-left: 2px solid var(--ink-soft);
+		border-radius: 0;
+		background: none;
 		color: var(--ink-soft);
-		font: 12px/20px var(--ui);
+		font: 12px/18px var(--ui);
+		font-variant-numeric: tabular-nums;
+		text-align: left;
 		vertical-align: 1px;
 		cursor: pointer;
 	}
@@ -440,12 +443,12 @@
 		background: var(--paper-sunk);
 	}
 	.pause[data-changed='true'] {
-		border-color: var(--struck);
+		border-left-color: var(--struck);
 		color: var(--struck);
 	}
 	.pause[data-chosen='true'] {
-		border-style: solid;
-		border-color: var(--note);
+		border-left: 4px solid var(--note);
+		padding-left: 4px;
 		background: var(--note-wash);
 		color: var(--ink);
 	}
@@ -460,12 +463,16 @@
 		border: 0;
 		padding: 0;
 	}
+	/* A pause is space on the page, with a bar in the margin of the wave and its length beside it. */
+	.chip.handled[data-kind='pause'] {
+		left: 116px;
+	}
 	.chip[data-kind='pause']:not(.handled) {
-		padding: 0 8px;
-		border: 1px dashed var(--rule);
-		border-radius: 11px;
+		padding-left: 8px;
+		border-left: 2px solid var(--rule);
 		line-height: 20px;
 		font-size: 12px;
+		font-variant-numeric: tabular-nums;
 	}
 	.chip[data-kind='speaker'] {
 		font-weight: 700;

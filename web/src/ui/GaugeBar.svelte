@@ -2,15 +2,17 @@
 	import type { Gauge } from '$api/client';
 	import { seconds } from './say';
 
-	let { gauge, inUse = true }: { gauge: Gauge; inUse?: boolean } = $props();
+	let { gauge, inUse = true, onchoose }: { gauge: Gauge; inUse?: boolean; onchoose?: (gauge: Gauge) => void } = $props();
 
 	/** Where the limit stands on the bar: fixed, so that lengths are compared by eye. */
 	const LIMIT = 0.74;
 	const filled = $derived(Math.min(1, (gauge.length_ms / gauge.limit_ms) * LIMIT));
 	const over = $derived(gauge.fit === 'over');
+	const does = $derived(over ? `Make it fit ${gauge.name}` : inUse ? `Show ${gauge.name}` : `Add ${gauge.name}`);
+	const facts = $derived(`${gauge.name}: ${seconds(gauge.length_ms)} of ${seconds(gauge.limit_ms)}, ${gauge.said}`);
 </script>
 
-<div class="gauge" data-fit={gauge.fit} data-in-use={inUse} title="{gauge.name}: {seconds(gauge.length_ms)} of {seconds(gauge.limit_ms)}, {gauge.said}">
+{#snippet bar()}
 	<span class="name">{gauge.name}</span>
 	<span class="bar" aria-hidden="true">
 		<span class="fill" style:width="{Math.min(filled, LIMIT) * 100}%"></span>
@@ -18,7 +20,15 @@
 		<span class="limit" style:left="{LIMIT * 100}%"></span>
 	</span>
 	<span class="said">{over ? gauge.said.replace(` ${gauge.name}`, '') : gauge.said}</span>
-</div>
+{/snippet}
+
+{#if onchoose}
+	<button
+		type="button" class="gauge" data-fit={gauge.fit} data-in-use={inUse} title="{facts}. {does}" aria-label="{facts}. {does}"
+		onclick={() => onchoose(gauge)}>{@render bar()}</button>
+{:else}
+	<div class="gauge" data-fit={gauge.fit} data-in-use={inUse} title={facts}>{@render bar()}</div>
+{/if}
 
 <style>
 	.gauge {
@@ -27,6 +37,17 @@
 		min-width: 0;
 		flex: 1 1 0;
 		max-width: 260px;
+	}
+	button.gauge {
+		padding: 4px 6px;
+		border: 0;
+		border-radius: 6px;
+		background: none;
+		text-align: left;
+		cursor: pointer;
+	}
+	button.gauge:hover {
+		background: var(--paper-sunk);
 	}
 	.name {
 		font-weight: 700;

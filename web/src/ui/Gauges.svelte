@@ -3,8 +3,8 @@
 	import GaugeBar from './GaugeBar.svelte';
 	import { seconds } from './say';
 
-	type Props = { gauges: Gauge[]; lengthMs: number | null; inUse?: string[]; hint?: string };
-	let { gauges, lengthMs, inUse, hint = '' }: Props = $props();
+	type Props = { gauges: Gauge[]; lengthMs: number | null; inUse?: string[]; hint?: string; onchoose?: (gauge: Gauge) => void };
+	let { gauges, lengthMs, inUse, hint = '', onchoose }: Props = $props();
 </script>
 
 <section class="gauges" aria-label="Fit gauges">
@@ -13,7 +13,7 @@
 	{:else}
 		<p class="length" aria-live="polite"><strong>{seconds(lengthMs)}</strong><span>long</span></p>
 		{#each gauges as gauge (gauge.destination)}
-			<GaugeBar {gauge} inUse={!inUse || inUse.includes(gauge.destination)} />
+			<GaugeBar {gauge} inUse={!inUse || inUse.includes(gauge.destination)} {onchoose} />
 		{/each}
 	{/if}
 </section>

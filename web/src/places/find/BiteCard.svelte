@@ -10,6 +10,8 @@
 
 	type Props = {
 		bite: Soundbite;
+		/** Its place among those that are offered, the best first. */
+		rank: number;
 		text: string;
 		current: boolean;
 		ontake: () => void;
@@ -17,7 +19,7 @@
 		ongrow: (end: 'first' | 'last', step: number) => void;
 		ondecide: (verdict: 'kept' | 'parked' | 'unlike') => void;
 	};
-	let { bite, text, current, ontake, onhear, ongrow, ondecide }: Props = $props();
+	let { bite, rank, text, current, ontake, onhear, ongrow, ondecide }: Props = $props();
 	const against = $derived([
 		...(bite.weak ? [`Weak point: ${bite.weak.said}`] : []),
 		...bite.overlaps.map((quote) => `Overlaps your quote “${quote.title}”${quote.made ? ', which was exported' : ''}`)
@@ -26,10 +28,11 @@
 
 <li data-current={current}>
 	<button type="button" class="head" aria-expanded={current} onclick={ontake}>
-		<span class="merit" title="Merit, of 100"><b>{Math.round(bite.merit * 100)}</b></span>
+		<span class="rank" title="Place in the list, the best first">{rank}</span>
 		<span class="what">
-			<span class="when">{clock(bite.span.start_ms)} · {seconds(bite.length_ms)}{#if bite.overlaps.length} · <em>{bite.overlaps.some((one) => one.made) ? 'exported' : 'in a quote'}</em>{/if}</span>
+			<span class="when">{clock(bite.span.start_ms)} · {seconds(bite.length_ms)}{#if bite.overlaps.length}{' · '}<em>{bite.overlaps.some((one) => one.made) ? 'exported' : 'in a quote'}</em>{/if}</span>
 			<span class="text">{text}</span>
+			{#if !current && bite.best[0]}<span class="why">{bite.best[0].said}</span>{/if}
 		</span>
 	</button>
 	{#if current}
@@ -74,7 +77,7 @@
 	}
 	.head {
 		display: grid;
-		grid-template-columns: 40px minmax(0, 1fr);
+		grid-template-columns: 32px minmax(0, 1fr);
 		width: 100%;
 		padding: 8px 4px 8px 8px;
 		border: 0;
@@ -82,8 +85,13 @@
 		text-align: left;
 		cursor: pointer;
 	}
-	.merit b {
-		font-size: 18px;
+	.rank {
+		color: var(--ink-soft);
+		font: 20px/24px var(--reading);
+	}
+	.why {
+		color: var(--ink-soft);
+		font-size: 13px;
 	}
 	.what {
 		display: grid;
@@ -108,7 +116,7 @@
 	.more {
 		display: grid;
 		gap: 8px;
-		padding: 2px 8px 12px 48px;
+		padding: 2px 8px 12px 40px;
 	}
 	.row {
 		display: flex;

@@ -181,7 +181,7 @@
 	});
 	const braces: Brace[] = $derived(
 		bites.list.map((one, i) => ({
-			first: one.first_word, last: one.last_word, current: i === bites.at, label: `Soundbite ${i + 1}, merit ${Math.round(one.merit * 100)}`
+			first: one.first_word, last: one.last_word, current: i === bites.at, label: `Soundbite ${i + 1}${one.best[0] ? `: ${one.best[0].said}` : ''}`
 		}))
 	);
 	/** How a soundbite begins and ends. */

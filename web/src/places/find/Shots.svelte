@@ -33,8 +33,8 @@
 			<b>{many(picture.shots.length, 'shot')}</b>, {many(new Set(picture.tracks.map((one) => one.subject)).size, 'face')} seen. They stand beside the words:
 			shots in the outer lane, faces in the inner ones.
 		</p>
-		<Button onclick={() => finding.turnCut()} title="A cut at the playhead, or none where there is one (B)">
-			{#snippet icon()}<Scissors size={16} />{/snippet}{finding.cutHere === null ? `Cut here, at ${fineClock(finding.player.sourceMs)}` : 'Take the cut here away'}
+		<Button onclick={() => finding.turnCut()} title="Set a shot change at the playhead, or remove the one that is there (S)">
+			{#snippet icon()}<Scissors size={16} />{/snippet}{finding.cutHere === null ? `Shot changes here, at ${fineClock(finding.player.sourceMs)}` : 'Remove the shot change here'}
 		</Button>
 		<ol>
 			{#each picture.shots as shot, i (shot.span.start_ms)}

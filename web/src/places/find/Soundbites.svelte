@@ -38,7 +38,7 @@
 		</p>
 		<ol bind:this={list}>
 			{#each bites.list as bite, i (i)}
-				<BiteCard {bite} text={text(bite)} current={i === bites.at} ontake={() => ontake(i)} {onhear} {ongrow} {ondecide} />
+				<BiteCard {bite} rank={i + 1} text={text(bite)} current={i === bites.at} ontake={() => ontake(i)} {onhear} {ongrow} {ondecide} />
 			{/each}
 		</ol>
 		{#if bites.list.length >= bites.count && bites.count < 300}

@@ -66,7 +66,7 @@ export function findKeys(finding: Finding, actions: Actions): Key[] {
 		{ keys: ['c'], does: 'Correct the words', run: actions.edit },
 		{ keys: ['d'], does: 'Next doubtful word', run: () => actions.goToDoubt(1) },
 		{ keys: ['shift+d'], does: 'Doubtful word before', run: () => actions.goToDoubt(-1) },
-		{ keys: ['b'], does: 'A cut here, or none', run: () => void finding.turnCut() },
+		{ keys: ['s'], does: 'Set or remove a shot change here', run: () => void finding.turnCut() },
 		{ keys: ['ctrl+z'], does: 'Undo what was done last here', run: () => void finding.undo() },
 		{ keys: ['ctrl+shift+z'], does: 'Redo', run: () => void finding.redo() },
 		{ keys: ['Enter'], does: 'Trim the quote kept last', run: actions.open }

@@ -4,7 +4,7 @@
 	import Send from '@lucide/svelte/icons/send';
 	import Undo2 from '@lucide/svelte/icons/undo-2';
 	import { goto } from '$app/navigation';
-	import { api, ask } from '$api/client';
+	import { api, ask, type Gauge } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Gauges from '$ui/Gauges.svelte';
@@ -66,6 +66,16 @@
 		else house.tell('bad', 'These versions are being made already. The outbox shows how far they are.');
 	}
 
+	/** A gauge leads to its version, which is made where there is none, and to the ways to make it fit where it is over. */
+	async function choose({ destination, fit }: Gauge): Promise<void> {
+		const there = bench.quote?.versions.some((one) => one.destination === destination);
+		if (!there && !(await bench.edit({ kind: 'add-version', destination }))) return;
+		bench.show(destination);
+		if (fit !== 'over') return;
+		trim.tab = 'fit';
+		if (step !== 'trim') actions.go('trim');
+	}
+
 	function rename(field: HTMLInputElement): void {
 		const title = field.value.trim();
 		if (!title) field.value = bench.quote?.document.title ?? '';
@@ -110,7 +120,7 @@
 		</div>
 		<Gauges
 			gauges={bench.quote.gauges.filter((one) => bench.quote?.versions.some((version) => version.destination === one.destination) || step === 'trim')}
-			lengthMs={bench.lengthMs} inUse={bench.quote.versions.map((one) => one.destination)}
+			lengthMs={bench.lengthMs} inUse={bench.quote.versions.map((one) => one.destination)} onchoose={(gauge) => void choose(gauge)}
 		/>
 	</div>
 {:else}

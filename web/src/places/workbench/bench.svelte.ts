@@ -122,16 +122,17 @@ export class Bench {
 		this.player?.close();
 	}
 
-	/** Makes a change. Changes wait for one another, since each is made on the revision that the last one gave. */
-	edit(edit: Edit): Promise<boolean> {
-		return this.#inLine(async (quote) =>
-			ask(
-				api.POST('/api/quotes/{quote_id}/edits', {
-					params: { path: { quote_id: this.id } },
-					body: { on_revision: quote.revision, edit, by: house.person || null }
-				})
-			)
-		);
+	/**
+	 * Makes a change. Changes wait for one another, since each is made on the revision that the last one gave. One that
+	 * names something of the cut is given as a function, asked when its turn comes: a key held down makes many.
+	 */
+	edit(edit: Edit | (() => Edit | null)): Promise<boolean> {
+		return this.#inLine(async (quote) => {
+			const now = typeof edit === 'function' ? edit() : edit;
+			if (!now) return quote;
+			const body = { on_revision: quote.revision, edit: now, by: house.person || null };
+			return ask(api.POST('/api/quotes/{quote_id}/edits', { params: { path: { quote_id: this.id } }, body }));
+		});
 	}
 
 	undo(): Promise<boolean> {

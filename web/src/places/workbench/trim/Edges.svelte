@@ -9,11 +9,13 @@
 	let { trim }: { trim: Trim } = $props();
 	const bench = $derived(trim.bench);
 	const span = $derived(bench.quote!.document.span);
-	const nudgeEdge = (edge: 'in' | 'out') => (by: number) => bench.edit({ kind: 'nudge-edge', edge, by_ms: by });
-	/** A join that only this version has is moved in it alone. */
-	const shared = $derived(bench.quote!.cut.joins.some((one) => one.before_ms === trim.join?.before_ms && one.after_ms === trim.join.after_ms));
-	const nudgeJoin = (side: 'before' | 'after', at: number) => (by: number) =>
-		bench.edit({ kind: 'nudge-join', side, at_ms: at, by_ms: by, destination: shared ? bench.scope : bench.shown });
+	const nudgeEdge = (edge: 'in' | 'out') => (by: number) => bench.edit({ kind: 'nudge-edge', edge, by_ms: by, destination: bench.scope });
+	const nudgeJoin = (side: 'before' | 'after') => (by: number) => trim.nudgeJoin(side, by);
+	/** Those of the version that is cut by itself, where only that is to be moved. */
+	const edges = $derived.by(() => {
+		const kept = bench.scope ? bench.cut?.kept : undefined;
+		return kept?.length ? { start_ms: kept[0]!.start_ms, end_ms: kept.at(-1)!.end_ms } : span;
+	});
 </script>
 
 <section aria-label="Edges and joins">
@@ -27,11 +29,11 @@
 	<div class="pair">
 		{#if trim.join}
 			{@const join = trim.join}
-			<Loupe {bench} name="Before it" atMs={join.before_ms} keptAfter={false} hears="Hear join" onnudge={nudgeJoin('before', join.before_ms)} onhear={() => trim.hearJoin()} />
-			<Loupe {bench} name="After it" atMs={join.after_ms} keptAfter hears="Hear join" onnudge={nudgeJoin('after', join.after_ms)} onhear={() => trim.hearJoin()} />
+			<Loupe {bench} name="Before it" atMs={join.before_ms} keptAfter={false} hears="Hear join" onnudge={nudgeJoin('before')} onhear={() => trim.hearJoin()} />
+			<Loupe {bench} name="After it" atMs={join.after_ms} keptAfter hears="Hear join" onnudge={nudgeJoin('after')} onhear={() => trim.hearJoin()} />
 		{:else}
-			<Loupe {bench} name="In point" atMs={span.start_ms} keptAfter hears="Hear start" onnudge={nudgeEdge('in')} onhear={() => trim.hearEdge('in')} />
-			<Loupe {bench} name="Out point" atMs={span.end_ms} keptAfter={false} hears="Hear end" onnudge={nudgeEdge('out')} onhear={() => trim.hearEdge('out')} />
+			<Loupe {bench} name="In point" atMs={edges.start_ms} keptAfter hears="Hear start" onnudge={nudgeEdge('in')} onhear={() => trim.hearEdge('in')} />
+			<Loupe {bench} name="Out point" atMs={edges.end_ms} keptAfter={false} hears="Hear end" onnudge={nudgeEdge('out')} onhear={() => trim.hearEdge('out')} />
 		{/if}
 	</div>
 </section>

@@ -90,9 +90,22 @@ export class Trim {
 		await this.bench.edit({ kind: 'set-pause', before: this.pause.before, to_ms: toMs, destination: this.bench.scope });
 	}
 
-	/** Makes the pause in hand a little longer, or shorter. */
+	/** Makes the pause in hand a little longer, or shorter: by that much than it is when the change before is made. */
 	nudgePause(byMs: number): void {
-		if (this.pause) void this.setPause(Math.max(0, this.pause.kept_ms + byMs));
+		const destination = this.bench.scope;
+		void this.bench.edit(() => this.pause && { kind: 'set-pause', before: this.pause.before, to_ms: Math.max(0, this.pause.kept_ms + byMs), destination });
+	}
+
+	/** Moves one side of the join in hand, where it is when the change before is made. */
+	nudgeJoin(side: 'before' | 'after', byMs: number): Promise<boolean> {
+		const { bench } = this;
+		return bench.edit(() => {
+			const join = this.join;
+			if (!join) return null;
+			// A join that only this version has is moved in it alone.
+			const shared = bench.quote!.cut.joins.some((one) => one.before_ms === join.before_ms && one.after_ms === join.after_ms);
+			return { kind: 'nudge-join', side, at_ms: side === 'before' ? join.before_ms : join.after_ms, by_ms: byMs, destination: shared ? bench.scope : bench.shown };
+		});
 	}
 
 	/** The pause after the place in hand, or the next. */
