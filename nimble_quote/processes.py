@@ -60,10 +60,13 @@ class Computing:
     async def compute(self, work: Callable[..., T], *arguments: Any, within_s: float | None = None) -> T:
         """Runs a function of a module in another process. Raises `TookTooLong` where it takes longer than `within_s`."""
         loop = asyncio.get_running_loop()
+        running = self._started()
         try:
-            return await loop.run_in_executor(self._started(), _within, within_s, work, *arguments)
+            return await loop.run_in_executor(running, _within, within_s, work, *arguments)
         except BrokenProcessPool:
-            self._running = None
+            # Whoever finds it first replaces it.
+            if self._running is running:
+                self._running = None
             return await loop.run_in_executor(self._started(), _within, within_s, work, *arguments)
 
     def close(self) -> None:

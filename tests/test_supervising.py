@@ -142,24 +142,25 @@ def test_parts_that_are_killed_come_back_and_what_they_did_is_done(application: 
         assert application.process.poll() is None
 
 
-@pytest.mark.parametrize("stop", [signal.SIGTERM, signal.SIGKILL])
-def test_what_went_on_when_it_was_stopped_goes_on_after_the_next_start(
-    application: Application, long: Path, stop: signal.Signals
-):
-    with application.client as client:
-        talk = bring_in(client, long).json()["id"]
-        wait_until_prepared(client, talk)
-        export_id = begin_export(client, talk)
+def stopped_and_started(application: Application, stop: signal.Signals) -> None:
+    """Stops the application and starts it as soon as a person can: what is left of a killed one is still ending."""
     parts = processes_under(application.process.pid)
     application.process.send_signal(stop)
     application.process.wait(20)
-    # As soon as a person can: what is left of a killed one is still ending.
     application.start()
     assert application.process.poll() is None, application.said
     wait_for(lambda: not any(is_running(pid) for pid in parts), "what it had started to end", 10)
+
+
+def test_what_went_on_when_it_was_stopped_goes_on_after_the_next_start(application: Application, long: Path):
     with application.client as client:
-        wait_for(done(client, export_id), "the export after the stop", 60)
-        assert export_of(client, export_id)["findings"] == []
+        talk = bring_in(client, long).json()["id"]
+        wait_until_prepared(client, talk)
+        for stop in (signal.SIGTERM, signal.SIGKILL):
+            export_id = begin_export(client, talk)
+            stopped_and_started(application, stop)
+            wait_for(done(client, export_id), "the export after the stop", 60)
+            assert export_of(client, export_id)["findings"] == []
 
 
 def test_a_second_start_says_whom_to_stop(application: Application):

@@ -112,9 +112,10 @@ class Cluster:
     def _stop_leftover(self, data: Path) -> None:
         """A server of this cluster that outlived a killed start is stopped, so that its lock does not bar the way."""
         lock = data / "postmaster.pid"
-        if not lock.exists():
+        told = lock.read_text().split() if lock.exists() else []
+        if not told or not told[0].isdigit():
             return
-        pid = int(lock.read_text().split()[0])
+        pid = int(told[0])
         command = Path(f"/proc/{pid}/cmdline")
         if command.exists() and str(data).encode() in command.read_bytes():
             os.kill(pid, signal.SIGINT)

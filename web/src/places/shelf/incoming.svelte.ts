@@ -16,6 +16,9 @@ export const stemOf = (name: string) => name.replace(/\.[^.]*$/, '').toLowerCase
 export const isTranscript = (name: string) => TRANSCRIPTS.test(name);
 export const fingerprintOf = (file: File) => `${file.name}:${file.size}:${file.lastModified}`;
 
+/** Whether sending again may help: where the connection broke or the server was busy, and not where it said no, or is full. */
+export const isWorthATry = (status: number) => status === 0 || status === 409 || status === 423 || (status >= 500 && status !== 507);
+
 /** What sends one file: begins, stops, and tells. A test puts its own in. */
 export type Sender = (file: File, known: Upload | undefined, tell: SenderTells) => { start: () => void; stop: () => void };
 type SenderTells = { sent: (part: number) => void; done: (upload: string) => void; broke: (problem: string) => void };
@@ -26,6 +29,7 @@ const byTus: Sender = (file, known, tell) => {
 		uploadUrl: known ? `/api/uploads/${known.id}` : null,
 		chunkSize: CHUNK,
 		retryDelays: [0, 1000, 3000, 6000, 12_000],
+		onShouldRetry: (broken) => isWorthATry('originalResponse' in broken ? (broken.originalResponse?.getStatus() ?? 0) : 0),
 		storeFingerprintForResuming: false,
 		metadata: { filename: file.name, fingerprint: fingerprintOf(file) },
 		onProgress: (sent, total) => tell.sent(sent / Math.max(1, total)),

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { fingerprintOf, Incoming, isTranscript, stemOf, type Sender } from './incoming.svelte';
+import { fingerprintOf, Incoming, isTranscript, isWorthATry, stemOf, type Sender } from './incoming.svelte';
 
 const file = (name: string) => new File(['x'], name, { lastModified: 5 });
 
@@ -45,6 +45,13 @@ beforeEach(() => {
 });
 
 const settled = () => new Promise((done) => setTimeout(done, 30));
+
+describe('sending again', () => {
+	it('is tried where it may help, and not where the disk is full or the file is refused', () => {
+		expect([0, 409, 423, 500, 503].every(isWorthATry)).toBe(true);
+		expect([400, 403, 404, 413, 422, 507].some(isWorthATry)).toBe(false);
+	});
+});
 
 describe('names', () => {
 	it('tell a transcript from a recording, and which belong together', () => {
