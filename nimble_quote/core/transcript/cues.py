@@ -15,9 +15,13 @@ CHARACTERS_A_SECOND = 14
 """The usual speed of speech: about 150 words a minute."""
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(unsafe_hash=True, kw_only=True, slots=True)
 class Token:
-    """A word of a cue, with what the file says of it: its times, how sure the recogniser is (0..1), who says it."""
+    """A word of a cue, with what the file says of it: its times, how sure the recogniser is (0..1), who says it.
+
+    Never changed, but not frozen: there are hundreds of thousands in a long transcript, and a frozen one takes more than
+    twice as long to make.
+    """
 
     text: str
     start_ms: int | None = None
@@ -45,9 +49,9 @@ class Reading:
     left_out: tuple[str, ...] = field(default=())
 
 
-@dataclass(frozen=True, kw_only=True, slots=True)
+@dataclass(unsafe_hash=True, kw_only=True, slots=True)
 class HeardWord:
-    """A word with its time, its speaker, and where it comes from.
+    """A word with its time, its speaker, and where it comes from. Never changed; not frozen, as `Token` is not.
 
     `heard` is what stood here before a person corrected it: None where nobody did, empty where the correction of
     several words put this one in addition.
