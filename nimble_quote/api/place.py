@@ -75,6 +75,10 @@ class House:
             return getting.result()
         except PoolTimeout:
             raise Busy(_TOO_MANY) from None
+        except asyncio.CancelledError:
+            if getting.done() and not getting.cancelled() and getting.exception() is None:
+                await self.pool.putconn(getting.result())
+            raise
         finally:
             away.cancel()
             if not getting.done():

@@ -73,7 +73,8 @@ async def _make(shop: Workshop, row: ExportRow, attempt: UUID) -> None:
         async with shop.pool.connection() as conn:
             findings = judge_file(facts, assembly)
             await exports.finish(conn, row.id, attempt, shop.media.relative(final), facts, findings)
-    except BaseException:
+    except AttemptLost:
+        # Only then: after anything else the row may have been committed, and a clip that it names must stay.
         final.unlink(missing_ok=True)
         raise
 

@@ -27,7 +27,7 @@ class _NoTime(ValueError):
     """A time that can't be read, or is later than any recording is long."""
 
     def __init__(self, value: str) -> None:
-        super().__init__(f"“{value[:40]}” is no time that can be read")
+        super().__init__(f"“{value[:40]}” isn't a time that can be read")
 
 
 class _Shallow(TreeBuilder):
