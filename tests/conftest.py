@@ -64,6 +64,10 @@ def new_database(cluster: Cluster, name: str) -> str:
     with psycopg.connect(cluster.url, autocommit=True) as conn:
         conn.execute(f"drop database if exists {name} with (force)")
         conn.execute(f"create database {name}")
+    return url_of(cluster, name)
+
+
+def url_of(cluster: Cluster, name: str) -> str:
     return cluster.url.rsplit("/", 1)[0] + f"/{name}"
 
 
@@ -167,9 +171,10 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def start_house(cluster: Cluster, folder: Path, name: str, **more: object) -> House:
+def start_house(cluster: Cluster, folder: Path, name: str, *, keep: bool = False, **more: object) -> House:
+    """The application on a database of its own, or on one that is there already."""
     port = free_port()
-    url = new_database(cluster, name)
+    url = url_of(cluster, name) if keep else new_database(cluster, name)
     migrate(url)
     settings = Settings(database_url=url, media_root=folder / "media", port=port, inbox=folder / "inbox", **more)
     told = {k: v for k, v in settings.model_dump().items() if v is not None}

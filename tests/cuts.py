@@ -2,12 +2,13 @@
 
 import re
 
+from nimble_quote.core.document import QuoteDocument, Version
 from nimble_quote.core.edits import StrikeWords, apply_edit
-from nimble_quote.core.quote import QuoteDocument, Version
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Sentence, Word
 from nimble_quote.formats.languages import language
+from tests.talks import context_of
 
 _TOKEN = re.compile(r"<\w+>|\{\d+\}|\[|\]|[^\s\[\]{}<>]+")
 
@@ -50,5 +51,5 @@ def cut_of(line: str) -> tuple[QuoteDocument, Talk]:
         versions=(Version(destination="tall-60"),),
     )
     for word in struck:
-        document = apply_edit(document, StrikeWords(first=word, last=word), talk)
+        document = apply_edit(document, StrikeWords(first=word, last=word), context_of(talk))
     return document, talk

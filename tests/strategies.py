@@ -4,11 +4,11 @@ from hypothesis import strategies as st
 
 from nimble_quote.core import edits
 from nimble_quote.core.cutting.strikes import Rule
-from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.quote import FramingChange
+from nimble_quote.core.edits.versions import FramingChange
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
+from tests.shipped import DESTINATIONS
 
 WORDS = (
     "the",
@@ -50,7 +50,7 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
     """An edit of any kind, on words that the talk has or just misses."""
     word = st.integers(0, len(talk.words))
     edge = st.sampled_from(["in", "out"])
-    destination = st.sampled_from(list(BUILT_IN))
+    destination = st.sampled_from(list(DESTINATIONS))
     part = st.floats(0, 1)
     scope = st.none() | destination
     rules = st.builds(
@@ -81,6 +81,8 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
         st.builds(edits.AddVersion, destination=destination),
         st.builds(edits.RemoveVersion, destination=destination),
         st.builds(edits.SetFraming, destination=destination, framing=framing),
+        st.builds(edits.TreatAlone, destination=destination, alone=st.booleans()),
+        st.builds(edits.FrameSpeaker, destination=destination),
         st.builds(edits.PlaceCaptions, destination=destination, height=part),
         st.builds(edits.ChooseCaptionStyle, style=st.sampled_from(["lamplight", "slate", "print", "none such"])),
         st.builds(edits.ShowCaptions, shown=st.booleans()),

@@ -1,11 +1,14 @@
 """Small talks for tests, written so that words, times and gaps can be read off."""
 
+from collections.abc import Sequence
 from fractions import Fraction
 
 from nimble_quote.core.assembly import RecordingFacts
+from nimble_quote.core.context import Context, Shot, Sight, SubjectTrack
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.words import Word
+from tests.shipped import CATALOGUE
 
 HD = RecordingFacts(duration_ms=600_000, width=1920, height=1080, rate=Fraction(25))
 
@@ -26,3 +29,9 @@ def talk_of(text: str, *, word_ms: int = 300, gap_ms: int = 100, start_ms: int =
 def face_at(at_ms: int, x: float, y: float = 0.3, size: float = 0.1, score: float = 0.9) -> FaceSample:
     """A face whose box has its top left at x, y."""
     return FaceSample(at_ms=at_ms, x=x, y=y, width=size, height=size * 1.6, score=score)
+
+
+def context_of(talk: Talk, *, faces: Sequence[FaceSample] = (), shots: Sequence[Shot] = ()) -> Context:
+    """What an edit may know: a talk, the faces of one subject, shots, and the catalogue that ships."""
+    tracks = (SubjectTrack(subject=0, faces=faces),) if faces else ()
+    return Context(talk=talk, sight=Sight(shots=shots, tracks=tracks), catalogue=CATALOGUE)

@@ -36,13 +36,13 @@ from nimble_quote.api.routes import (
 )
 from nimble_quote.api.searching import Library
 from nimble_quote.api.sounding import Sounds
-from nimble_quote.api.talks import Talks
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.room import Room
 from nimble_quote.processes import computing_in
 from nimble_quote.services.thesaurus import Thesaurus
 from nimble_quote.settings import Settings
+from nimble_quote.store.contexts import Contexts
 from nimble_quote.store.database import open_pool
 
 
@@ -58,7 +58,7 @@ def make_app(settings: Settings) -> FastAPI:
             app.state.house = House(
                 settings=settings, pool=pool, media=media, changes=changes,
                 uploads=Uploads(media.folder / "uploads", media.room), library=Library(Thesaurus(settings.thesaurus)),
-                finders=Finders(media), talks=Talks(media), sounds=Sounds(), computing=computing,
+                finders=Finders(media), contexts=Contexts(media), sounds=Sounds(), computing=computing,
             )  # fmt: skip
             listening = asyncio.create_task(changes.run())
             _leave_what_stays()

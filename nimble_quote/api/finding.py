@@ -6,7 +6,6 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from nimble_quote.api.talks import LANGUAGE
 from nimble_quote.core.soundbites.facts import TalkToJudge
 from nimble_quote.core.soundbites.finder import Finder, finder_of
 from nimble_quote.core.soundbites.merits import Weights
@@ -15,6 +14,7 @@ from nimble_quote.formats.languages import language, weights
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.listening import ZOOMS_MS, peaks_name
 from nimble_quote.store import soundbites
+from nimble_quote.store.contexts import LANGUAGE
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 

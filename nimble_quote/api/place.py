@@ -13,11 +13,12 @@ from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.searching import Library
 from nimble_quote.api.sounding import Sounds
-from nimble_quote.api.talks import Talks
 from nimble_quote.api.turns import Busy, Turns
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.api.views import QuoteBrief, QuotePlace
 from nimble_quote.core.assembly import cut_ms
+from nimble_quote.core.catalogue import Catalogue
+from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.kept import kept_words, text_of
 from nimble_quote.core.talk import Talk
 from nimble_quote.jobs.intake import Intake
@@ -25,6 +26,7 @@ from nimble_quote.media.files import MediaRoot
 from nimble_quote.processes import Computing
 from nimble_quote.settings import Settings
 from nimble_quote.store import quotes, recordings
+from nimble_quote.store.contexts import Contexts
 from nimble_quote.store.database import Connection, DatabaseAway, Pool
 from nimble_quote.store.quotes import PlaceRow, QuoteRow
 from nimble_quote.store.recordings import RecordingRow
@@ -43,7 +45,7 @@ class House:
     uploads: Uploads
     library: Library
     finders: Finders
-    talks: Talks
+    contexts: Contexts
     sounds: Sounds
     computing: Computing
     tools: Turns = field(default_factory=lambda: Turns(2, 20.0, "The server is busy loading sound"))
@@ -115,11 +117,18 @@ TheConnection = Annotated[Connection, Depends(_connection, scope="function")]
 TheSearchingConnection = Annotated[Connection, Depends(_searching_connection, scope="function")]
 
 
-async def loaded(conn: Connection, house: House, quote_id: int) -> tuple[QuoteRow, RecordingRow, Talk]:
-    """A quote, its recording, and what the core needs to know of the talk around it. Raises `NotFound`."""
+async def _catalogue(conn: TheConnection, house: TheHouse) -> Catalogue:
+    return await house.contexts.catalogues.now(conn)
+
+
+TheCatalogue = Annotated[Catalogue, Depends(_catalogue)]
+
+
+async def loaded(conn: Connection, house: House, quote_id: int) -> tuple[QuoteRow, RecordingRow, Context]:
+    """A quote, its recording, and what the core may know around it. Raises `NotFound`."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    return quote, recording, await house.talks.around(conn, recording, quote.document.span)
+    return quote, recording, await house.contexts.around(conn, recording, quote.document.span)
 
 
 def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:

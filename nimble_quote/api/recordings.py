@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 
 from nimble_quote.api.place import brief
-from nimble_quote.api.talks import talk_to_read
 from nimble_quote.api.views import QuoteBrief, QuotePlace, RecordingView, ShelfRecording, SoundTrackView
 from nimble_quote.api.work import work_view
 from nimble_quote.store import quotes, work
+from nimble_quote.store.contexts import talk_to_read
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 from nimble_quote.store.work import WorkRow

@@ -7,15 +7,15 @@ from nimble_quote.api.approving import approval_view
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.place import House, brief
 from nimble_quote.api.searching import Searching
-from nimble_quote.api.talks import talk_to_read
 from nimble_quote.api.views import SlipView, SpokenLine
 from nimble_quote.core.cutting.kept import kept_words
-from nimble_quote.core.destinations import BUILT_IN, Destination, gauge
+from nimble_quote.core.destinations import Destination, gauge
 from nimble_quote.core.search.query import read_query
 from nimble_quote.core.soundbites.finder import NotSentences, Soundbite
 from nimble_quote.core.transcript.words import Word
 from nimble_quote.formats.shortlist import Slip
 from nimble_quote.store import approvals, quotes, recordings, shortlist, transcripts
+from nimble_quote.store.contexts import talk_to_read
 from nimble_quote.store.database import Connection
 from nimble_quote.store.shortlist import SlipRow
 
@@ -55,7 +55,7 @@ async def scoped(conn: Connection, house: House, scope: Scope) -> tuple[str, lis
     return "Shortlist of all talks", await shortlist.slips(conn)
 
 
-async def slip_view(conn: Connection, row: SlipRow) -> SlipView:
+async def slip_view(conn: Connection, house: House, row: SlipRow) -> SlipView:
     """A quote as a slip."""
     quote = await quotes.one(conn, row.quote_id)
     recording = await recordings.one(conn, row.recording_id)
@@ -67,7 +67,7 @@ async def slip_view(conn: Connection, row: SlipRow) -> SlipView:
         **{**dict(told), "recording_title": recording.title}, series=recording.series, held_on=recording.held_on,
         has_picture=recording.width > 0, mark=row.mark, tags=row.tags, note=row.note, lines=lines,
         speakers=list(dict.fromkeys(line.speaker for line in lines if line.speaker)),
-        gauges=[gauge(told.length_ms, one) for one in BUILT_IN.values()],
+        gauges=[gauge(told.length_ms, one) for one in (await house.contexts.catalogues.now(conn)).offered],
         approval=approval_view(asked[0], quote.revision) if asked else None,
     )  # fmt: skip
 
@@ -96,8 +96,14 @@ async def judged(
         raise NotSentences("This quote has no words.")
     finder = await house.finders.of(conn, recording)
     first, last = finder.sentences_of(words[0].index, words[-1].index)
-    wanted = destinations or [BUILT_IN[name] for name in DEFAULT_LIMITS]
+    wanted = destinations or await limits_named(conn, house, DEFAULT_LIMITS)
     return finder.judged(first, last, wanted, await weights_of_house(conn))
+
+
+async def limits_named(conn: Connection, house: House, names: Sequence[str]) -> list[Destination]:
+    """Destinations by their ids. Raises `NotInCatalogue`."""
+    catalogue = await house.contexts.catalogues.now(conn)
+    return [catalogue.destination(name) for name in names]
 
 
 async def written_slips(
@@ -106,7 +112,7 @@ async def written_slips(
     """Slips as they are printed and put in a table."""
     out = []
     for row in rows:
-        view = await slip_view(conn, row)
+        view = await slip_view(conn, house, row)
         told: list[str] = []
         if view.lines:
             bite = await judged(conn, house, row.quote_id, limits)

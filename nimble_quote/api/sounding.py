@@ -37,13 +37,13 @@ class Sounds:
 
     async def wav(self, assembly: Assembly, content: str, source: Path, track: int, scratch: Path) -> bytes:
         """The sound of an Assembly as a WAV file, made in a scratch folder. Raises `TooLongToHear`."""
-        reaches = [reach_ms(piece) for piece in assembly.sound]
+        reaches = [reach_ms(piece) for piece in assembly.sound.speech]
         span = Span(start_ms=max(0, min(a for a, _ in reaches)), end_ms=max(b for _, b in reaches))
         if span.length_ms > _LONGEST_MS:
             raise TooLongToHear("A quote over more than 20 minutes can't be heard as one. Play it stretch by stretch.")
         async with self._lock:
             stretch = await self._stretch(content, source, track, span)
-        heard = slices(assembly.sound, stretch.samples, stretch.span.start_ms)
+        heard = slices(assembly.sound.speech, stretch.samples, stretch.span.start_ms)
         target = scratch / "cut.wav"
         await write_sound(assembly, [one.astype(np.float32) for one in heard], target)
         return target.read_bytes()

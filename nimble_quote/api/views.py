@@ -6,14 +6,14 @@ from typing import Literal
 from pydantic import BaseModel
 
 from nimble_quote.core.assembly import Assembly
-from nimble_quote.core.captions.styles import CaptionStyle
+from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.cutting.fairness import Unfair
 from nimble_quote.core.cutting.pauses import Pause
 from nimble_quote.core.cutting.plans import FitPlan
 from nimble_quote.core.cutting.reading import Join
 from nimble_quote.core.destinations import Destination, Gauge
+from nimble_quote.core.document import Backdrop, Colour, QuoteDocument
 from nimble_quote.core.preflight import FileFacts, Finding
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.soundbites.finder import Soundbite
 from nimble_quote.core.soundbites.taste import Verdict
 from nimble_quote.core.timebase import Span
@@ -24,11 +24,13 @@ WorkState = Literal["queued", "running", "done", "failed", "stopped"]
 ExportState = Literal["queued", "running", "done", "failed", "cancelled"]
 
 
-class Catalogue(BaseModel):
-    """What ships: the destinations and caption styles."""
+class CatalogueView(BaseModel):
+    """What a house can choose from, and what could be chosen before, in the order it is offered."""
 
+    version: int
     destinations: list[Destination]
     styles: list[CaptionStyle]
+    faces: list[Face]
     soft_below: float
 
 
@@ -471,11 +473,27 @@ class VersionCut(BaseModel):
     limit: LimitMarks
 
 
+class TreatedView(BaseModel):
+    """How the picture of a version is treated: where its first camera rests, what is behind, where captions stand. `alone`:
+    otherwise than its shape; `shares` are the names of the other versions of its shape."""
+
+    layout: Literal["fill", "fit", "tiles"]
+    x: float
+    y: float
+    zoom: float
+    backdrop: Backdrop
+    colour: Colour
+    caption_height: float
+    alone: bool
+    shares: list[str]
+
+
 class VersionView(BaseModel):
     """A version resolved: what it is, its captions as a script, what is unfair about its cut, and all that is wrong
     with it."""
 
     destination: str
+    treated: TreatedView
     assembly: Assembly
     script: str
     unfair: list[UnfairView]
@@ -555,6 +573,17 @@ class LoupeView(BaseModel):
     quiet_ms: list[int]
 
 
+class ExportedFor(BaseModel):
+    """The destination of an export, as it was when it was asked for."""
+
+    id: str
+    name: str
+    width: int
+    height: int
+    limit_ms: int
+    largest_mb: int
+
+
 class ExportView(BaseModel):
     """An export in the outbox."""
 
@@ -563,7 +592,7 @@ class ExportView(BaseModel):
     quote_title: str
     recording_id: int
     recording_title: str
-    destination: Destination
+    destination: ExportedFor
     state: ExportState
     progress: float
     time_left_s: float | None

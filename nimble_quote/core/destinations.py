@@ -1,12 +1,14 @@
-"""The places a clip is posted to, as shape, limit and covered areas, and the built-in set.
+"""The places a clip is posted to, as shape, limit and covered areas, and how a length stands against them.
 
-To add one: a line in `BUILT_IN`. Sizes are even, since the codec halves the colour planes.
+Sizes are even, since the codec halves the colour planes.
 """
 
+from collections.abc import Sequence
 from typing import Literal
 
 from pydantic import Field
 
+from nimble_quote.core.document import Shape
 from nimble_quote.core.model import Frozen
 
 Fit = Literal["fits", "over"]
@@ -32,15 +34,20 @@ class Area(Frozen):
 
 
 class Destination(Frozen):
-    """One place: its picture in pixels, its longest length, its largest file, and what its own buttons cover."""
+    """One place: its picture in pixels, its longest length, its largest file, and what its own buttons cover.
+
+    Destinations of one `shape` are framed alike. One that is `retired` is offered no more.
+    """
 
     id: str
     name: str
+    shape: Shape
     width: int = Field(gt=0, multiple_of=2)
     height: int = Field(gt=0, multiple_of=2)
     limit_ms: int = Field(gt=0)
     largest_mb: int = Field(gt=0)
     covered: tuple[Area, ...] = ()
+    retired: bool = False
 
 
 class Gauge(Frozen):
@@ -53,58 +60,6 @@ class Gauge(Frozen):
     over_ms: int
     fit: Fit
     said: str
-
-
-_TALL_COVERED = (
-    Area(x=0, y=0, width=1, height=0.09, name="title bar"),
-    Area(x=0, y=0.82, width=1, height=0.18, name="caption and account line"),
-    Area(x=0.86, y=0.46, width=0.14, height=0.36, name="button column"),
-)
-_LOW_STRIP = (Area(x=0, y=0.91, width=1, height=0.09, name="player bar"),)
-
-
-def _tall(id_: str, name: str, seconds: int) -> Destination:
-    return Destination(
-        id=id_, name=name, width=1080, height=1920, limit_ms=seconds * 1000, largest_mb=100, covered=_TALL_COVERED
-    )
-
-
-BUILT_IN: dict[str, Destination] = {
-    one.id: one
-    for one in (
-        _tall("story-15", "Tall 15", 15),
-        _tall("tall-30", "Tall 30", 30),
-        _tall("tall-60", "Tall 60", 60),
-        _tall("tall-90", "Tall 90", 90),
-        Destination(
-            id="square-60",
-            name="Square 60",
-            width=1080,
-            height=1080,
-            limit_ms=60_000,
-            largest_mb=100,
-            covered=_LOW_STRIP,
-        ),
-        Destination(
-            id="portrait-60",
-            name="Portrait 60",
-            width=1080,
-            height=1350,
-            limit_ms=60_000,
-            largest_mb=100,
-            covered=_LOW_STRIP,
-        ),
-        Destination(
-            id="wide-140",
-            name="Wide 140",
-            width=1920,
-            height=1080,
-            limit_ms=140_000,
-            largest_mb=500,
-            covered=_LOW_STRIP,
-        ),
-    )
-}
 
 
 def seconds(ms: float) -> str:
@@ -131,9 +86,9 @@ def gauge(length_ms: int, destination: Destination) -> Gauge:
     )
 
 
-def fits_said(length_ms: int) -> str:
+def fits_said(length_ms: int, destinations: Sequence[Destination]) -> str:
     """What limits a length would fit, in words: 'Fits Tall 30 and longer'."""
-    by_limit = sorted(BUILT_IN.values(), key=lambda one: one.limit_ms)
+    by_limit = sorted(destinations, key=lambda one: one.limit_ms)
     fitting = [one for one in by_limit if one.limit_ms >= length_ms]
     if not fitting:
         over = gauge(length_ms, by_limit[-1]).said

@@ -9,12 +9,14 @@ from fractions import Fraction
 from itertools import pairwise
 from typing import Literal
 
-from nimble_quote.core.assembly import Assembly, caption_area
+from nimble_quote.core.assembly import Assembly, PictureRun, caption_area
+from nimble_quote.core.captions.styles import Limits
+from nimble_quote.core.captions.timing import Cue
 from nimble_quote.core.destinations import seconds
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.window import SOFT_BELOW
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.timebase import Span, ms_at
+from nimble_quote.core.timebase import ms_at
 
 Severity = Literal["stop", "warn"]
 Step = Literal["trim", "frame", "captions"]
@@ -23,6 +25,9 @@ _FACE_NEAR_MS = 260
 _STILL, _ELSEWHERE = 0.06, 1.2
 """Moved by less than the first, in heights of the face, nothing is seen to jump; by more than the second it is another
 placement of the camera, which is what a cut looks like."""
+
+_SAME_SIZE = 0.002
+"""Windows of a size that differs by less, in fractions of the source, show the picture equally large."""
 
 LOUDNESS_LUFS = -14.0
 LOUDNESS_SLACK = 0.5
@@ -103,24 +108,15 @@ def _soft_picture(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[F
 
 
 def _face_cut_off(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
-    if assembly.picture is None:
-        return
-    spans = [
-        Span(
-            start_ms=int(ms_at(s.source_frame, assembly.rate)),
-            end_ms=int(ms_at(s.source_frame + s.frames, assembly.rate)) + 1,
-        )
-        for s in assembly.segments
-    ]
-    shown = [face for face in faces if any(span.holds(face.at_ms) for span in spans)]
-    cut = [face for face in _main_faces(shown) if not _face_inside(face, assembly, _scale_at(face.at_ms, assembly))]
+    shown = [(face, frames) for face in _main_faces(faces) if (frames := assembly.frames_showing(face.at_ms))]
+    cut = [(face, frames) for face, frames in shown if not all(_face_inside(face, at, assembly) for at in frames)]
     if cut:
         yield Finding(
             check="face",
             severity="warn",
             step="frame",
-            at_ms=_out_ms(assembly, cut[0].at_ms),
-            says=f"The speaker's face is cut off in {len(cut)} of {len(_main_faces(shown))} moments looked at.",
+            at_ms=int(ms_at(cut[0][1][0], assembly.rate)),
+            says=f"The speaker's face is cut off in {len(cut)} of {len(shown)} moments looked at.",
             do="Move the picture, or scale it down, so that the face stays inside.",
         )
 
@@ -133,41 +129,22 @@ def _main_faces(faces: Iterable[FaceSample]) -> list[FaceSample]:
     return list(largest.values())
 
 
-def _face_inside(face: FaceSample, assembly: Assembly, scale: float) -> bool:
-    """Whether a face is inside the window, or inside the middle of it that is shown where the picture is enlarged."""
-    assert assembly.picture is not None
-    window = assembly.picture.window
-    beside, above = (side * (1 - 1 / scale) / 2 for side in (window.width, window.height))
-    return (
-        face.x >= window.x + beside
-        and face.y >= window.y + above
-        and face.x + face.width <= window.x + window.width - beside
-        and face.y + face.height <= window.y + window.height - above
-    )
-
-
-def _scale_at(source_ms: int, assembly: Assembly) -> float:
-    frame = source_ms * assembly.rate / 1000
-    return next((s.scale for s in assembly.segments if s.source_frame <= frame < s.source_frame + s.frames), 1.0)
-
-
-def _out_ms(assembly: Assembly, source_ms: int) -> int | None:
-    for s in assembly.segments:
-        start = ms_at(s.source_frame, assembly.rate)
-        if start <= source_ms < ms_at(s.source_frame + s.frames, assembly.rate):
-            return int((ms_at(s.out_frame, assembly.rate) + source_ms - start) / assembly.speed)
-    return None
+def _face_inside(face: FaceSample, frame: int, assembly: Assembly) -> bool:
+    """Whether a face is inside one of the windows that a frame shows."""
+    windows = [panel.window_at(frame) for panel in assembly.run_at(frame).panels]
+    return any(window.holds(face.x, face.y, face.width, face.height) for window in windows)
 
 
 def _picture_jumps(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
     """Joins inside one placement of the camera: the same face, a little elsewhere, from one frame to the next."""
-    if assembly.picture is None or any(segment.scale != 1 for segment in assembly.segments):
-        return
     main = sorted(_main_faces(faces), key=lambda face: face.at_ms)
     times = [face.at_ms for face in main]
     jumps = []
-    for before, after in pairwise(assembly.segments):
-        left = _face_at(main, times, ms_at(before.source_frame + before.frames, assembly.rate))
+    joins = [(one, other) for one, other in pairwise(assembly.picture) if not other.follows(one)]
+    for before, after in joins:
+        if _size_changes(before, after):
+            continue
+        left = _face_at(main, times, ms_at(before.source_frame + before.source_frames, assembly.rate))
         right = _face_at(main, times, ms_at(after.source_frame, assembly.rate))
         if left and right and _jumps(left, right):
             jumps.append(after)
@@ -176,10 +153,18 @@ def _picture_jumps(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[
             check="jump",
             severity="warn",
             step="trim",
-            at_ms=int(ms_at(jumps[0].out_frame, assembly.rate) / assembly.speed),
-            says=f"The picture jumps at {len(jumps)} of {len(assembly.segments) - 1} joins.",
+            at_ms=int(ms_at(jumps[0].first_frame, assembly.rate)),
+            says=f"The picture jumps at {len(jumps)} of {len(joins)} joins.",
             do="Ease the jumps in Trim, or cut where the picture changes.",
         )
+
+
+def _size_changes(before: PictureRun, after: PictureRun) -> bool:
+    """Whether the picture is of another size after a join, or laid out otherwise: that reads as a cut, not as a jump."""
+    if len(before.panels) != len(after.panels):
+        return True
+    pairs = zip(before.panels, after.panels, strict=True)
+    return any(abs(a.keys[-1].window.width - b.keys[0].window.width) > _SAME_SIZE for a, b in pairs)
 
 
 def _face_at(faces: Sequence[FaceSample], times: Sequence[int], at_ms: float) -> FaceSample | None:
@@ -196,52 +181,55 @@ def _jumps(left: FaceSample, right: FaceSample) -> bool:
 
 
 def _cues_readable(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
-    if assembly.captions is None:
-        return
-    limits = assembly.captions.style.limits
-    for cue in assembly.captions.cues:
-        at, word = int(ms_at(cue.first_frame, assembly.rate)), cue.words[0].index
-        shown_s = ms_at(cue.end_frame - cue.first_frame, assembly.rate) / 1000
-        speed = len(cue.text) / shown_s
-        if speed > limits.fastest_cps:
-            yield Finding(
-                check="cue-fast",
-                severity="warn",
-                step="captions",
-                at_ms=at,
-                word=word,
-                says=f"“{cue.text}” shows for {shown_s:.1f} s: {speed:.0f} characters a second, "
-                f"over {limits.fastest_cps:.0f}.",
-                do="Shorten its text.",
-            )
-        if shown_s * 1000 > limits.longest_ms + ms_at(1, assembly.rate):
-            yield Finding(
-                check="cue-slow",
-                severity="warn",
-                step="captions",
-                at_ms=at,
-                word=word,
-                says=f"“{cue.text}” shows for {shown_s:.1f} s, over {limits.longest_ms / 1000:.1f} s.",
-                do="Strike the pause in it, or choose a calmer style.",
-            )
-        widest = max(cue.line_texts, key=len)
-        if len(widest) > limits.line_characters:
-            yield Finding(
-                check="cue-long",
-                severity="warn",
-                step="captions",
-                at_ms=at,
-                word=word,
-                says=f"“{widest}” is longer than a line of {limits.line_characters} characters.",
-                do="Shorten its text, or choose a style with longer lines.",
-            )
+    for track in assembly.cue_tracks:
+        for cue in track.cues:
+            yield from _cue_readable(cue, track.style.limits, assembly)
+
+
+def _cue_readable(cue: Cue, limits: Limits, assembly: Assembly) -> Iterator[Finding]:
+    at, word = int(ms_at(cue.first_frame, assembly.rate)), cue.words[0].index
+    shown_s = ms_at(cue.end_frame - cue.first_frame, assembly.rate) / 1000
+    speed = len(cue.text) / shown_s
+    if speed > limits.fastest_cps:
+        yield Finding(
+            check="cue-fast",
+            severity="warn",
+            step="captions",
+            at_ms=at,
+            word=word,
+            says=f"“{cue.text}” shows for {shown_s:.1f} s: {speed:.0f} characters a second, "
+            f"over {limits.fastest_cps:.0f}.",
+            do="Shorten its text.",
+        )
+    if shown_s * 1000 > limits.longest_ms + ms_at(1, assembly.rate):
+        yield Finding(
+            check="cue-slow",
+            severity="warn",
+            step="captions",
+            at_ms=at,
+            word=word,
+            says=f"“{cue.text}” shows for {shown_s:.1f} s, over {limits.longest_ms / 1000:.1f} s.",
+            do="Strike the pause in it, or choose a calmer style.",
+        )
+    widest = max(cue.line_texts, key=len)
+    if len(widest) > limits.line_characters:
+        yield Finding(
+            check="cue-long",
+            severity="warn",
+            step="captions",
+            at_ms=at,
+            word=word,
+            says=f"“{widest}” is longer than a line of {limits.line_characters} characters.",
+            do="Shorten its text, or choose a style with longer lines.",
+        )
 
 
 def _captions_covered(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
-    captions = assembly.captions
-    if captions is None:
-        return
-    taken = [(cue, caption_area(cue.line_texts, captions, assembly.destination)) for cue in captions.cues]
+    taken = [
+        (cue, caption_area(cue.line_texts, track, assembly.destination))
+        for track in assembly.cue_tracks
+        for cue in track.cues
+    ]
     for area in assembly.destination.covered:
         under = [cue for cue, place in taken if area.meets(place)]
         if under:
@@ -251,8 +239,7 @@ def _captions_covered(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterat
                 step="captions",
                 word=under[0].words[0].index,
                 at_ms=int(ms_at(under[0].first_frame, assembly.rate)),
-                says=f"{len(under)} of {len(captions.cues)} captions lie under the {area.name}"
-                f" of {assembly.destination.name}.",
+                says=f"{len(under)} of {len(taken)} captions lie under the {area.name} of {assembly.destination.name}.",
                 do=f"Move them {'up' if area.y > 0.4 else 'down'}, out of the shaded area.",
             )
 

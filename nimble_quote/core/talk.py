@@ -1,13 +1,12 @@
-"""What an edit and an Assembly need to know of a recording."""
+"""What is said in a recording, and how it sounds."""
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
-from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.language import NO_LANGUAGE, Language
-from nimble_quote.core.transcript.words import Sentence, Word, WordMissing
+from nimble_quote.core.transcript.words import Sentence, Word, WordMissing, WordRef
 
 LEVEL_MS = 10
 """A level stands for this much sound."""
@@ -30,21 +29,13 @@ class Levels:
 
 @dataclass(frozen=True, kw_only=True)
 class Talk:
-    """A run of a recording's words in order of time, the sentences they make, and what is seen and heard around them."""
+    """A run of a recording's words in order of time, the sentences they make, and what is heard around them."""
 
     words: Sequence[Word]
     duration_ms: int
-    faces: Sequence[FaceSample] = ()
     sentences: Sequence[Sentence] = ()
     levels: Levels = Levels()
     language: Language = NO_LANGUAGE
-
-    def with_faces(self, faces: Sequence[FaceSample]) -> "Talk":
-        """The same talk with other faces."""
-        seen = replace(self, faces=faces)
-        # The words are the same, so are their middles.
-        vars(seen)["_middles"] = self._middles
-        return seen
 
     def word(self, index: int) -> Word:
         """The word with this index. Raises `WordMissing` where the talk has no such word here."""
@@ -52,6 +43,22 @@ class Talk:
         if not 0 <= place < len(self.words):
             raise WordMissing(index)
         return self.words[place]
+
+    def lasting(self, ref: WordRef) -> Word | None:
+        """The word that is named for good, or the one that stands for it now; None where the talk has neither here."""
+        return self._by_ref.get(ref)
+
+    @cached_property
+    def _by_ref(self) -> dict[WordRef, Word]:
+        found: dict[WordRef, Word] = {}
+        for word in self.words:
+            for ref in (*word.lineage.joined, *word.lineage.gone):
+                found.setdefault(ref, word)
+        return found | {word.ref: word for word in self.words}
+
+    def parts_of(self, ref: WordRef) -> list[Word]:
+        """The words that were split off one."""
+        return [word for word in self.words if word.lineage.part_of == ref]
 
     def before(self, index: int) -> Word | None:
         """The word just before the one with this index."""

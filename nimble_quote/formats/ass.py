@@ -1,4 +1,4 @@
-"""The captions of an Assembly as an ASS script, drawn by libass in the browser's preview and in the burn-in alike.
+"""The captions and lines of an Assembly as an ASS script, drawn by libass in the browser's preview and in the burn-in alike.
 
 Each line of a cue is an event of its own with its place in pixels, so that nothing is left to a renderer's wrapping;
 where the style marks the spoken word, each word's time is an event too.
@@ -7,9 +7,10 @@ where the style marks the spoken word, each word's time is an event too.
 from collections.abc import Iterator
 from fractions import Fraction
 
-from nimble_quote.core.assembly import LINE_STEP, Assembly, PlacedCaptions
+from nimble_quote.core.assembly import LINE_STEP, Assembly, CueTrack
+from nimble_quote.core.captions.styles import CaptionStyle
 from nimble_quote.core.captions.timing import Cue, CueWord
-from nimble_quote.core.quote import Colour
+from nimble_quote.core.document import Colour
 from nimble_quote.core.timebase import ms_at
 
 _HEADER = """[Script Info]
@@ -21,6 +22,7 @@ LayoutResY: {height}
 WrapStyle: 2
 ScaledBorderAndShadow: yes
 YCbCr Matrix: None
+Kerning: yes
 
 [V4+ Styles]
 Format: Name, Fontname, Fontsize, PrimaryColour, SecondaryColour, OutlineColour, BackColour, Bold, Italic, Underline, \
@@ -35,13 +37,18 @@ _HARMLESS = str.maketrans({"\\": "\uff3c", "{": "\uff5b", "}": "\uff5d", "\n": "
 
 
 def write_ass(assembly: Assembly) -> str:
-    """The script of an Assembly; without events where it shows no captions."""
-    captions = assembly.captions
-    if captions is None:
+    """The script of an Assembly; without events where it shows no captions and no lines."""
+    styles = [track.style for track in assembly.cue_tracks] + [one.style for one in assembly.overlays]
+    if not styles:
         return ""
-    style = captions.style
+    header = _header(styles[0], assembly)
+    cues = (line for track in assembly.cue_tracks for cue in track.cues for line in _events(cue, track, assembly))
+    return header + "".join([*cues, *_lines(assembly)])
+
+
+def _header(style: CaptionStyle, assembly: Assembly) -> str:
     size = min(assembly.destination.width, assembly.destination.height)
-    header = _HEADER.format(
+    return _HEADER.format(
         width=assembly.destination.width,
         height=assembly.destination.height,
         font=style.font,
@@ -51,8 +58,6 @@ def write_ass(assembly: Assembly) -> str:
         border=3 if style.edge == "box" else 1,
         edge_px=round(style.edge_size * size, 1),
     )
-    cues = (line for cue in captions.cues for line in _events(cue, captions, assembly))
-    return header + "".join([*cues, *_standing(captions, assembly)])
 
 
 def plain(text: str) -> str:
@@ -60,7 +65,7 @@ def plain(text: str) -> str:
     return text.translate(_HARMLESS)
 
 
-def _events(cue: Cue, captions: PlacedCaptions, assembly: Assembly) -> Iterator[str]:
+def _events(cue: Cue, captions: CueTrack, assembly: Assembly) -> Iterator[str]:
     width, height = assembly.destination.width, assembly.destination.height
     step = captions.style.size * LINE_STEP * min(width, height)
     top = captions.height * height - step * (len(cue.lines) - 1) / 2
@@ -71,10 +76,10 @@ def _events(cue: Cue, captions: PlacedCaptions, assembly: Assembly) -> Iterator[
             yield f"Dialogue: 0,{_time(first, assembly.rate)},{_time(end, assembly.rate)},Cue,,0,0,0,,{place}{text}\n"
 
 
-def _standing(captions: PlacedCaptions, assembly: Assembly) -> Iterator[str]:
+def _lines(assembly: Assembly) -> Iterator[str]:
     width, height = assembly.destination.width, assembly.destination.height
-    step = captions.style.size * LINE_STEP * min(width, height)
-    for one in captions.standing:
+    for one in assembly.overlays:
+        step = one.style.size * LINE_STEP * min(width, height)
         top = max(one.height * height - step * (len(one.lines) - 1) / 2, step)
         for number, line in enumerate(one.lines):
             place = f"{{\\pos({width // 2},{round(top + step * number)})}}"
@@ -92,7 +97,7 @@ def _stretches(cue: Cue, line: tuple[CueWord, ...], marked: bool) -> list[tuple[
     return [s for s in stretches if s[1] > s[0]]
 
 
-def _word(word: CueWord, lit: bool, captions: PlacedCaptions) -> str:
+def _word(word: CueWord, lit: bool, captions: CueTrack) -> str:
     if not lit or captions.style.spoken is None:
         return plain(word.text)
     colour, back = _colour(captions.style.spoken), _colour(captions.style.colour)

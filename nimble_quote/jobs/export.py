@@ -3,7 +3,8 @@
 import asyncio
 from uuid import UUID, uuid4
 
-from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.assembly import RECORDING, Assembly, assemble
+from nimble_quote.core.captions.timing import WrittenCue
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.jobs.queue import enqueue_export
 from nimble_quote.jobs.working import MOST_TRIES, WorkFailed, for_people, gave_up, in_the_log
@@ -11,10 +12,11 @@ from nimble_quote.jobs.workshop import Workshop, spaced
 from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.files import put_in_place
 from nimble_quote.media.measure import measure_clip
-from nimble_quote.media.renderer import Source, render
+from nimble_quote.media.render import Source, render
 from nimble_quote.media.room import DiskFull
-from nimble_quote.store import exports, recordings
-from nimble_quote.store.exports import AttemptLost, CancelRequested, ExportRow
+from nimble_quote.store import exports, quotes, recordings
+from nimble_quote.store.database import Connection
+from nimble_quote.store.exports import AttemptLost, CancelRequested, ExportRow, MadeClip
 from nimble_quote.store.recordings import RecordingRow
 
 _MEASURING = 0.99
@@ -53,9 +55,9 @@ async def export_clip(shop: Workshop, export_id: int) -> None:
 
 async def _make(shop: Workshop, row: ExportRow, attempt: UUID) -> None:
     """Renders, measures and keeps a clip. Raises `AttemptLost`, also at the very end: then nothing of it is kept."""
-    assembly = Assembly.model_validate(row.assembly)
     async with shop.pool.connection() as conn:
         recording = await recordings.one(conn, row.recording_id)
+        assembly = await _assembled(shop, conn, row, recording)
 
     async def report(part: float) -> None:
         shop.media.room.require()
@@ -65,25 +67,34 @@ async def _make(shop: Workshop, row: ExportRow, attempt: UUID) -> None:
     shop.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
     final = shop.media.clips(row.id) / f"{attempt}.mp4"
     with shop.media.scratch(f"export-{row.id}") as scratch:
-        clip = await render(assembly, _source(shop, recording), shop.fonts, scratch, spaced(report))
+        clip = await render(assembly, {RECORDING: _source(shop, recording)}, shop.fonts, scratch, spaced(report))
         facts = await measure_clip(clip)
         await report(_MEASURING)
         await asyncio.to_thread(put_in_place, clip, final)
     try:
         async with shop.pool.connection() as conn:
-            findings = judge_file(facts, assembly)
-            await exports.finish(conn, row.id, attempt, shop.media.relative(final), facts, findings)
+            cues = tuple(WrittenCue.of(cue) for track in assembly.cue_tracks for cue in track.cues)
+            made = MadeClip(
+                file_path=shop.media.relative(final), frames=assembly.frames, facts=facts,
+                findings=judge_file(facts, assembly), cues=cues,
+            )  # fmt: skip
+            await exports.finish(conn, row.id, attempt, made)
     except AttemptLost:
         # Only then: after anything else the row may have been committed, and a clip that it names must stay.
         final.unlink(missing_ok=True)
         raise
 
 
+async def _assembled(shop: Workshop, conn: Connection, row: ExportRow, recording: RecordingRow) -> Assembly:
+    """What is to be made: the revision that was asked for, with the words and faces as they are now."""
+    document = await quotes.document_at(conn, row.quote_id, row.revision)
+    context = await shop.contexts.around(conn, recording, document.span)
+    return assemble(document, context, recording.facts, context.catalogue.destination(row.destination))
+
+
 def _source(shop: Workshop, recording: RecordingRow) -> Source:
     return Source(
         path=shop.media.inside(recording.media_path),
-        width=recording.width,
-        height=recording.height,
         sound_track=recording.sound_track if recording.sound_tracks else None,
     )
 

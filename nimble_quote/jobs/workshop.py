@@ -3,12 +3,14 @@
 import time
 from collections.abc import Awaitable, Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from pathlib import Path
 
 from nimble_quote.media.ffmpeg import Progress
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.processes import Computing
 from nimble_quote.settings import Settings
+from nimble_quote.store.contexts import Contexts
 from nimble_quote.store.database import Pool
 
 _REPORT_EVERY_S = 0.3
@@ -22,6 +24,11 @@ class Workshop:
     media: MediaRoot
     settings: Settings
     computing: Computing = field(default_factory=lambda: Computing(2), repr=False)
+
+    @cached_property
+    def contexts(self) -> Contexts:
+        """What edits and Assemblies may know of recordings."""
+        return Contexts(self.media)
 
     @property
     def fonts(self) -> Path:

@@ -22,11 +22,11 @@ from nimble_quote.core.framing.shots import LOOK, Looks
 from nimble_quote.core.framing.subjects import SeenFace
 from nimble_quote.core.timebase import frame_at, ms_at, output_rate
 from nimble_quote.media.coding import TAGS, Coding
-from nimble_quote.media.cutting import Reach
 from nimble_quote.media.faces import FaceFinder, Sheet
 from nimble_quote.media.ffmpeg import GUARDS, Progress, run, running
 from nimble_quote.media.files import put_in_place
 from nimble_quote.media.probe import SourceFacts
+from nimble_quote.media.reach import Reach
 
 PROXY_SIDE = 540
 """The short side of a proxy."""

@@ -26,16 +26,16 @@ async def lay_sound(assembly: Assembly, source: Path, track: int | None, target:
     if track is None:
         _write_wav(np.zeros((_length(assembly), _CHANNELS), np.float32), target)
         return
-    heard = await _hear(assembly.sound, source, track)
+    heard = await _hear(assembly.sound.speech, source, track)
     await write_sound(assembly, heard, target)
 
 
 async def write_sound(assembly: Assembly, heard: Sequence[Samples], target: Path) -> None:
     """Writes the sound of an Assembly whose pieces were heard already; each as `reach_ms` says."""
-    bed = mix(assembly.sound, heard)
-    if assembly.speed != 1:
+    bed = mix(assembly.sound.speech, heard)
+    if assembly.sound.speed != 1:
         _write_wav(bed, target)
-        bed = await _at_speed(target, assembly.speed)
+        bed = await _at_speed(target, assembly.sound.speed)
     length = _length(assembly)
     _write_wav(with_faded_ends(np.pad(bed[:length], ((0, max(0, length - len(bed))), (0, 0)))), target)
 

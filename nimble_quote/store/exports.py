@@ -11,19 +11,28 @@ from psycopg.rows import class_row, scalar_row
 from psycopg.types.json import Jsonb
 
 from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.captions.timing import WrittenCue
 from nimble_quote.core.preflight import FileFacts, Finding
 from nimble_quote.store.database import Connection, NotFound
 
 
 @dataclass(frozen=True, kw_only=True)
 class ExportRow:
-    """An export, with the names of the quote and the talk it is from."""
+    """An export: what it was asked for as, how it went, and the names of the quote and the talk it is from."""
 
     id: int
     quote_id: int
     revision: int
     destination: str
-    assembly: dict[str, Any]
+    destination_name: str
+    width: int
+    height: int
+    limit_ms: int
+    largest_mb: int
+    rate_num: int
+    rate_den: int
+    planned_frames: int
+    cues: list[dict[str, Any]]
     state: str
     progress: float
     started_at: datetime | None
@@ -37,16 +46,32 @@ class ExportRow:
     recording_id: int
     recording_title: str
 
+    @property
+    def planned_ms(self) -> float:
+        return self.planned_frames * 1000 * self.rate_den / self.rate_num
+
 
 _SELECT = """
-    select e.id, e.quote_id, e.revision, e.destination, e.assembly, e.state::text, e.progress,
-        e.started_at, e.file_path, e.facts, e.findings, e.problem, e.tries, e.created_at,
+    select e.id, e.quote_id, e.revision, e.destination, e.destination_name, e.width, e.height, e.limit_ms,
+        e.largest_mb, e.rate_num, e.rate_den, e.planned_frames, e.cues, e.state::text, e.progress, e.started_at, e.file_path, e.facts,
+        e.findings, e.problem, e.tries, e.created_at,
         v.document->>'title' as quote_title, q.recording_id, r.title as recording_title
     from export e
         join quote_revision v on v.quote_id = e.quote_id and v.number = e.revision
         join quote q on q.id = e.quote_id
         join recording r on r.id = q.recording_id
 """
+
+
+@dataclass(frozen=True, kw_only=True)
+class MadeClip:
+    """A clip that was made: where it is, how long it was to be, what was measured and found, and the captions it shows."""
+
+    file_path: str
+    frames: int
+    facts: FileFacts
+    findings: tuple[Finding, ...]
+    cues: tuple[WrittenCue, ...]
 
 
 class AttemptLost(RuntimeError):
@@ -69,9 +94,22 @@ async def queue(conn: Connection, quote_id: int, revision: int, assembly: Assemb
     )
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
-            """insert into export (quote_id, revision, destination, assembly) values (%s, %s, %s, %s)
+            """insert into export (quote_id, revision, destination, destination_name, width, height, limit_ms,
+                   largest_mb, rate_num, rate_den, planned_frames) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)
                on conflict (quote_id, destination, revision) where state in ('queued', 'running') do nothing returning id""",
-            [quote_id, revision, assembly.destination.id, Jsonb(assembly.model_dump(mode="json"))],
+            [
+                quote_id,
+                revision,
+                assembly.destination.id,
+                assembly.destination.name,
+                assembly.destination.width,
+                assembly.destination.height,
+                assembly.destination.limit_ms,
+                assembly.destination.largest_mb,
+                assembly.rate.numerator,
+                assembly.rate.denominator,
+                assembly.frames,
+            ],
         )
         found = await cursor.fetchone()
         return None if found is None else int(found)
@@ -119,14 +157,19 @@ async def report(conn: Connection, export_id: int, attempt: UUID, progress: floa
 
 
 async def finish(
-    conn: Connection, export_id: int, attempt: UUID, file_path: str, facts: FileFacts, findings: tuple[Finding, ...]
+    conn: Connection,
+    export_id: int,
+    attempt: UUID,
+    made: MadeClip,
 ) -> None:
-    """Says that an export is made, where, and what was measured. Raises `AttemptLost`."""
+    """Says that an export is made. Raises `AttemptLost`."""
     cursor = await conn.execute(
-        """update export set state = 'done', progress = 1, finished_at = now(), file_path = %s, facts = %s, findings = %s
+        """update export set state = 'done', progress = 1, finished_at = now(), file_path = %s, facts = %s, findings = %s,
+               cues = %s, planned_frames = %s
            where id = %s and attempt = %s and state = 'running'""",
-        [file_path, Jsonb(facts.model_dump(mode="json")), Jsonb([f.model_dump(mode="json") for f in findings]),
-         export_id, attempt],
+        [made.file_path, Jsonb(made.facts.model_dump(mode="json")),
+         Jsonb([one.model_dump(mode="json") for one in made.findings]),
+         Jsonb([one.model_dump(mode="json") for one in made.cues]), made.frames, export_id, attempt],
     )  # fmt: skip
     if cursor.rowcount != 1:
         raise AttemptLost(f"export {export_id}")

@@ -2,9 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import groupby, pairwise
+from typing import Any
 
 from psycopg.rows import class_row
 
+from nimble_quote.core.context import Shot, Sight, SubjectTrack
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import HandCut, cuts
 from nimble_quote.core.framing.subjects import Track
@@ -100,16 +103,60 @@ async def tracks(conn: Connection, recording_id: int) -> list[TrackRow]:
         return await cursor.fetchall()
 
 
-async def faces_in(conn: Connection, recording_id: int, span: Span) -> list[FaceSample]:
-    """The faces seen in a stretch of a recording, about one a second of each, in order of time."""
+async def sight_in(conn: Connection, recording_id: int, span: Span) -> Sight:
+    """What is seen in a stretch of a recording."""
+    return Sight(
+        shots=await _shots_in(conn, recording_id, span),
+        tracks=await _tracks_in(conn, recording_id, span),
+        names=await subject_names(conn, recording_id),
+    )
+
+
+async def _shots_in(conn: Connection, recording_id: int, span: Span) -> list[Shot]:
+    """The shots of a stretch, the first and the last as far as they lie in it."""
+    inside = [at for at in await cuts_of(conn, recording_id) if span.start_ms < at < span.end_ms]
+    edges = [span.start_ms, *inside, span.end_ms]
     cursor = await conn.execute(
-        """select f.at_ms, f.x, f.y, f.width, f.height, f.score from subject_track t,
+        "select at_ms, still_ms, look from shot_look where recording_id = %s and at_ms < %s order by at_ms",
+        [recording_id, span.end_ms],
+    )
+    looks: list[Any] = await cursor.fetchall()
+    shots = []
+    for start, end in pairwise(edges):
+        seen = [row for row in looks if row[0] <= start][-1:]
+        still, look = (int(seen[0][1]), bytes(seen[0][2])) if seen else (None, b"")
+        shots.append(Shot(span=Span(start_ms=start, end_ms=end), look=look, still_ms=still))
+    return shots
+
+
+async def subject_names(conn: Connection, recording_id: int) -> dict[int, str]:
+    """The names of the subjects of a recording, of those that have one."""
+    cursor = await conn.execute("select subject, name from subject_name where recording_id = %s", [recording_id])
+    return {int(str(subject)): str(name) for subject, name in await cursor.fetchall()}
+
+
+async def _tracks_in(conn: Connection, recording_id: int, span: Span) -> list[SubjectTrack]:
+    """The faces of a stretch by track, about one a second of each, in order of time."""
+    cursor = await conn.execute(
+        """select t.number, t.subject, f.at_ms, f.x, f.y, f.width, f.height, f.score from subject_track t,
                unnest(t.at_ms, t.x, t.y, t.width, t.height, t.score) with ordinality
                    as f(at_ms, x, y, width, height, score, place)
            where t.recording_id = %(id)s and t.start_ms < %(end)s and t.end_ms >= %(start)s
              and f.at_ms >= %(start)s and f.at_ms < %(end)s and f.place %% %(thinned)s = 1
-           order by f.at_ms""",
+           order by t.number, f.at_ms""",
         {"id": recording_id, "start": span.start_ms, "end": span.end_ms, "thinned": _THINNED},
     )
+    rows: list[Any] = await cursor.fetchall()
     names = ("at_ms", "x", "y", "width", "height", "score")
-    return [FaceSample.model_validate(dict(zip(names, row, strict=True))) for row in await cursor.fetchall()]
+    return [
+        SubjectTrack(
+            subject=group[0][1],
+            faces=[FaceSample.model_validate(dict(zip(names, row[2:], strict=True))) for row in group],
+        )
+        for group in (list(rows) for _, rows in groupby(rows, key=lambda row: row[0]))
+    ]
+
+
+async def faces_in(conn: Connection, recording_id: int, span: Span) -> list[FaceSample]:
+    """The faces seen in a stretch of a recording, about one a second of each, in order of time."""
+    return Sight(tracks=await _tracks_in(conn, recording_id, span)).faces

@@ -7,10 +7,10 @@ from typing import Any
 
 from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
-from pydantic import ValidationError
 
+from nimble_quote.core.document import QuoteDocument
+from nimble_quote.core.document.upgrades import read_document, stored
 from nimble_quote.core.edits import Edit
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.timebase import Span
 from nimble_quote.store.database import Connection, NotFound, StoredDamaged
 
@@ -18,8 +18,8 @@ from nimble_quote.store.database import Connection, NotFound, StoredDamaged
 def stored_document(quote_id: int, told: Any) -> QuoteDocument:
     """A document as the database keeps it. Raises `StoredDamaged` where it is none."""
     try:
-        return QuoteDocument.model_validate(told)
-    except ValidationError as broken:
+        return read_document(told)
+    except (ValueError, KeyError, TypeError, AttributeError) as broken:
         raise StoredDamaged(f"Quote {quote_id} can't be opened: what is stored of it is damaged.") from broken
 
 
@@ -116,7 +116,7 @@ async def keep(
     assert row is not None
     await conn.execute(
         "insert into quote_revision (quote_id, number, said, document, by_whom) values (%s, 1, %s, %s, %s)",
-        [row[0], said, Jsonb(document.model_dump(mode="json")), by],
+        [row[0], said, Jsonb(stored(document)), by],
     )
     return int(str(row[0]))
 
@@ -172,7 +172,7 @@ async def revise(
                from quote_revision where quote_id = %(id)s returning number)
            update quote set head = (select number from added) where id = %(id)s""",
         {"id": quote.id, "parent": quote.revision, "edit": Jsonb(edit.model_dump(mode="json")), "said": said,
-         "by": by, "document": Jsonb(document.model_dump(mode="json"))},
+         "by": by, "document": Jsonb(stored(document))},
     )  # fmt: skip
 
 

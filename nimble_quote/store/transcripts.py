@@ -1,5 +1,6 @@
 """The words of recordings, a row for each sentence, and what people corrected in them."""
 
+import json
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -14,10 +15,11 @@ from nimble_quote.core.transcript.document import (
     SpokenWord,
     Transcript,
     numbered,
+    numbered_by_time,
     pieces_between,
     undoing,
 )
-from nimble_quote.core.transcript.words import Sentence, Word
+from nimble_quote.core.transcript.words import ALONE, Lineage, Sentence, Word
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.search import make_stretches
 
@@ -35,6 +37,8 @@ class SentenceRow:
     timing: str
     sure: list[int | None] | None
     heard: list[str | None] | None
+    ids: list[int]
+    lineage: list[Any] | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,7 +60,7 @@ class StaleTranscript(RuntimeError):
 _BLOCK = 500
 _NULL = r"\N"
 _ESCAPED = str.maketrans({"\\": r"\\", "\n": r"\n", "\r": r"\r", "\t": r"\t"})
-_COLUMNS = "number, first_word, speaker, words, starts_ms, ends_ms, timing, sure, heard"
+_COLUMNS = "number, first_word, speaker, words, starts_ms, ends_ms, timing, sure, heard, ids, lineage"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,11 +72,14 @@ class WordRows:
 
     blocks: tuple[bytes, ...]
     colours: dict[str, int]
+    words: int
+    """How many there are, numbered from 0."""
 
 
 def rows_of(transcript: Transcript) -> WordRows:
     """A transcript, ready to be kept."""
-    return WordRows(blocks=tuple(_blocks(transcript.sentences)), colours=transcript.colours)
+    blocks = tuple(_blocks(transcript.sentences))
+    return WordRows(blocks=blocks, colours=transcript.colours, words=transcript.word_count)
 
 
 async def keep(conn: Connection, recording_id: int, rows: WordRows) -> None:
@@ -82,7 +89,22 @@ async def keep(conn: Connection, recording_id: int, rows: WordRows) -> None:
     await conn.execute("update recording set transcript_head = 0 where id = %s", [recording_id])
     await _keep_colours(conn, recording_id, rows.colours)
     await _copy(conn, recording_id, rows.blocks)
+    await _number_on(conn, recording_id, rows.words)
     await make_stretches(conn, recording_id)
+
+
+async def _number_on(conn: Connection, recording_id: int, words: int) -> None:
+    """Gives the words of a new transcript numbers that no word of the recording had before."""
+    cursor = await conn.execute("select next_word_id from recording where id = %s for update", [recording_id])
+    row = await cursor.fetchone()
+    assert row is not None
+    if used := int(str(row[0])):
+        await conn.execute(
+            """update sentence set ids = array(select id + %s from unnest(ids) with ordinality as w (id, place) order by place)
+               where recording_id = %s""",
+            [used, recording_id],
+        )
+    await conn.execute("update recording set next_word_id = %s where id = %s", [used + words, recording_id])
 
 
 async def retime(conn: Connection, recording_id: int, transcript: Transcript) -> None:
@@ -126,7 +148,13 @@ async def whole_as_json(conn: Connection, recording_id: int) -> str:
 async def load(conn: Connection, recording_id: int) -> Transcript:
     """The transcript of a recording, to be corrected."""
     rows = await whole(conn, recording_id)
-    return Transcript(sentences=tuple(_sentence(row) for row in rows), colours=await colours(conn, recording_id))
+    cursor = await conn.execute("select next_word_id from recording where id = %s", [recording_id])
+    counter = await cursor.fetchone()
+    return Transcript(
+        sentences=tuple(_sentence(row) for row in rows),
+        colours=await colours(conn, recording_id),
+        next_id=int(str(counter[0])) if counter else 0,
+    )
 
 
 async def has_estimates(conn: Connection, recording_id: int) -> bool:
@@ -216,8 +244,8 @@ async def revise(
                insert into transcript_revision (recording_id, number, parent, said, change)
                select %(id)s, coalesce(max(number), 0) + 1, %(parent)s, %(said)s, %(change)s
                from transcript_revision where recording_id = %(id)s returning number)
-           update recording set transcript_head = (select number from added) where id = %(id)s""",
-        {"id": recording_id, "parent": on_revision, "said": said, "change": Jsonb(change)},
+           update recording set transcript_head = (select number from added), next_word_id = %(next)s where id = %(id)s""",
+        {"id": recording_id, "parent": on_revision, "said": said, "change": Jsonb(change), "next": after.next_id},
     )
     await _keep_colours(conn, recording_id, after.colours)
     await _apply(conn, recording_id, pieces)
@@ -248,6 +276,9 @@ async def redo(conn: Connection, recording_id: int) -> None:
 
 async def _turn(conn: Connection, recording_id: int, to_head: int, change: Any, undone: bool) -> None:
     pieces = [_piece(told) for told in change["pieces"]]
+    if any(word.id is None for piece in pieces for one in (*piece.removed, *piece.added) for word in one.words):
+        pieces, next_id = numbered_by_time(pieces, await load(conn, recording_id))
+        await conn.execute("update recording set next_word_id = %s where id = %s", [next_id, recording_id])
     before, after = change["colours"]
     await _keep_colours(conn, recording_id, before if undone else after)
     if undone:
@@ -302,6 +333,9 @@ def _line(number: int, first_word: int, one: SpokenSentence) -> str:
         _numbers([w.start_ms for w in words]), _numbers([w.end_ms for w in words]), "".join([w.timing for w in words]),
         _numbers([w.sure for w in words]) if any(w.sure is not None for w in words) else _NULL,
         _array([w.heard for w in words]) if any(w.heard is not None for w in words) else _NULL,
+        # A word that was never kept is numbered by its place.
+        _numbers([first_word + place if w.id is None else w.id for place, w in enumerate(words)]),
+        _field(_lineages(words)),
         _field(one.text),
     )  # fmt: skip
     return "\t".join(fields) + "\n"
@@ -360,11 +394,20 @@ async def drop_name(conn: Connection, name: str) -> None:
 
 def _sentence(row: SentenceRow) -> SpokenSentence:
     count = len(row.words)
-    sure, heard = row.sure or [None] * count, row.heard or [None] * count
+    sure, heard, lineage = (column or [None] * count for column in (row.sure, row.heard, row.lineage))
     words = (
-        SpokenWord(text=text, start_ms=start, end_ms=end, timing=timing, sure=certain, heard=before)
-        for text, start, end, timing, certain, before in zip(
-            row.words, row.starts_ms, row.ends_ms, row.timing, sure, heard, strict=True
+        SpokenWord(
+            text=text,
+            start_ms=start,
+            end_ms=end,
+            timing=timing,
+            sure=certain,
+            heard=before,
+            id=ref,
+            lineage=_lineage(told),
+        )
+        for text, start, end, timing, certain, before, ref, told in zip(
+            row.words, row.starts_ms, row.ends_ms, row.timing, sure, heard, row.ids, lineage, strict=True
         )
     )
     return SpokenSentence(words=tuple(words), speaker=row.speaker)
@@ -376,9 +419,35 @@ def _plain_piece(piece: Piece) -> dict[str, Any]:
 
 def _plain(sentences: Sequence[SpokenSentence]) -> list[Any]:
     return [
-        [one.speaker, [[w.text, w.start_ms, w.end_ms, w.timing, w.sure, w.heard] for w in one.words]]
+        [
+            one.speaker,
+            [
+                [w.text, w.start_ms, w.end_ms, w.timing, w.sure, w.heard, w.id, _plain_lineage(w.lineage)]
+                for w in one.words
+            ],
+        ]
         for one in sentences
     ]
+
+
+def _with_id(told: list[Any]) -> list[Any]:
+    """A word as it is told in a change; those of before there were numbers tell none."""
+    return told if len(told) == 8 else [*told, None, None]
+
+
+def _plain_lineage(lineage: Lineage) -> list[Any] | None:
+    return None if lineage == ALONE else [list(lineage.joined), list(lineage.gone), lineage.part_of]
+
+
+def _lineage(told: list[Any] | None) -> Lineage:
+    return ALONE if told is None else Lineage(joined=tuple(told[0]), gone=tuple(told[1]), part_of=told[2])
+
+
+def _lineages(words: Sequence[SpokenWord]) -> str | None:
+    """What corrections made of the words of a sentence, as JSON; None where nothing."""
+    if all(word.lineage is ALONE or word.lineage == ALONE for word in words):
+        return None
+    return json.dumps([_plain_lineage(word.lineage) for word in words])
 
 
 def _piece(told: dict[str, Any]) -> Piece:
@@ -389,8 +458,17 @@ def _sentences(told: list[Any]) -> tuple[SpokenSentence, ...]:
     return tuple(
         SpokenSentence(
             words=tuple(
-                SpokenWord(text=text, start_ms=start, end_ms=end, timing=timing, sure=sure, heard=heard)
-                for text, start, end, timing, sure, heard in words
+                SpokenWord(
+                    text=text,
+                    start_ms=start,
+                    end_ms=end,
+                    timing=timing,
+                    sure=sure,
+                    heard=heard,
+                    id=ref,
+                    lineage=_lineage(lineage),
+                )
+                for text, start, end, timing, sure, heard, ref, lineage in (_with_id(word) for word in words)
             ),
             speaker=speaker,
         )

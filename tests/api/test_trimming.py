@@ -13,11 +13,11 @@ import pytest
 
 from nimble_quote.api.sounding import Sounds, TooLongToHear
 from nimble_quote.core.assembly import assemble
-from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import new_quote
 from tests.conftest import House
 from tests.helpers import edit, keep, resolved
-from tests.talks import HD, talk_of
+from tests.shipped import DESTINATIONS
+from tests.talks import HD, context_of, talk_of
 
 LONG = (
     "When I was nineteen, the old keeper handed me a pair of scissors.",
@@ -127,8 +127,8 @@ def test_the_sound_of_a_cut_is_as_long_as_the_cut_and_follows_edits(house: House
 
 def test_a_quote_over_too_much_of_a_talk_is_not_held_in_memory(tmp_path: Path):
     talk = talk_of("one two", gap_ms=25 * 60_000)
-    cut = new_quote(talk, 0, 1)
-    assembly = assemble(cut, talk, HD, BUILT_IN["tall-60"])
+    cut = new_quote(context_of(talk), 0, 1)
+    assembly = assemble(cut, context_of(talk), HD, DESTINATIONS["tall-60"])
     with pytest.raises(TooLongToHear, match="stretch by stretch"):
         asyncio.run(Sounds().wav(assembly, "0" * 64, tmp_path / "none.mp4", 0, tmp_path))
 

@@ -8,21 +8,23 @@ from collections.abc import Callable
 from pathlib import Path
 from statistics import median
 
+from nimble_quote.media.cutting import Reach
+from nimble_quote.media.renderer import ENCODER, Source, filter_graph, render
+
 from nimble_quote.core.assembly import Assembly, RecordingFacts, assemble
-from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.document import FramingChange
 from nimble_quote.core.edits import AddVersion, Edit, SetFraming, apply_edit, new_quote
-from nimble_quote.core.quote import FramingChange
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.cues import timed_words
 from nimble_quote.demo.load import MEDIA, joined
 from nimble_quote.formats.transcripts import read_transcript
 from nimble_quote.media.coding import Coding
-from nimble_quote.media.cutting import Reach
 from nimble_quote.media.probe import probe_source
-from nimble_quote.media.renderer import ENCODER, Source, filter_graph, render
 from nimble_quote.settings import Settings
 from tests.bench.table import Row
 from tests.conftest import find_words
+from tests.shipped import DESTINATIONS
+from tests.talks import context_of
 
 ROUNDS = 3
 PASSAGE = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
@@ -45,12 +47,14 @@ def _assembly(media: Path, *edits: Edit) -> Assembly:
     heard = timed_words(read_transcript(transcript.name, transcript.read_bytes()).cues)
     talk = Talk(words=[one.word for one in heard], duration_ms=facts.duration_ms)
     first, last = find_words([word.text for word in talk.words], PASSAGE)
-    document = apply_edit(new_quote(talk, first, last + 40), AddVersion(destination="tall-60"), talk)
-    document = apply_edit(document, SetFraming(destination="tall-60", framing=FramingChange(x=0.6)), talk)
+    document = apply_edit(
+        new_quote(context_of(talk), first, last + 40), AddVersion(destination="tall-60"), context_of(talk)
+    )
+    document = apply_edit(document, SetFraming(destination="tall-60", framing=FramingChange(x=0.6)), context_of(talk))
     for edit in edits:
-        document = apply_edit(document, edit, talk)
+        document = apply_edit(document, edit, context_of(talk))
     recording = RecordingFacts(duration_ms=facts.duration_ms, width=1920, height=1080, rate=facts.rate)
-    return assemble(document, talk, recording, BUILT_IN["tall-60"])
+    return assemble(document, context_of(talk), recording, DESTINATIONS["tall-60"])
 
 
 def _row(name: str, assembly: Assembly, source: Source, scratch: Path, settings: Settings) -> Row:

@@ -12,7 +12,6 @@ import psycopg
 from playwright.sync_api import Page, sync_playwright
 
 from nimble_quote.api.finding import Finders
-from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.soundbites.facts import TalkSentence, TalkToJudge
 from nimble_quote.core.soundbites.finder import Finder, Soundbite, finder_of
 from nimble_quote.core.soundbites.merits import FEATURES, Weights
@@ -25,12 +24,13 @@ from tests.browser.conftest import ARGS
 from tests.conftest import CODED, House, make_media, put_demo
 from tests.library import WORD_MS, sentences, talk_words, vocabulary
 from tests.long_talk import put_on_shelf
+from tests.shipped import DESTINATIONS
 
 MARKED = Path(__file__).parent / "marked.toml"
 SAME = 0.5
 """A passage is found where it and a soundbite share so much of the words they have together."""
 AMONG = 10
-FOR = [BUILT_IN["tall-30"]]
+FOR = [DESTINATIONS["tall-30"]]
 """The marked passages were chosen for half a minute."""
 
 
@@ -77,7 +77,7 @@ def _speed() -> Row:
     for _ in range(5):
         began = time.perf_counter()
         ready = finder_of(talk, language("en"))
-        offers.append(ready.offer([BUILT_IN["tall-30"], BUILT_IN["tall-60"]], weights(), AMONG))
+        offers.append(ready.offer([DESTINATIONS["tall-30"], DESTINATIONS["tall-60"]], weights(), AMONG))
         took.append((time.perf_counter() - began) * 1000)
     began = time.perf_counter()
     for one in said:
@@ -98,7 +98,7 @@ def _spans(talks: dict[str, Finder]) -> Row:
     for ready in talks.values():
         firsts = {one.first_word for one in ready.talk.sentences}
         lasts = {one.first_word + len(one.words) - 1 for one in ready.talk.sentences}
-        for to in BUILT_IN.values():
+        for to in DESTINATIONS.values():
             for bite in ready.offer([to], weights(), 40).soundbites:
                 total += 1
                 whole += bite.first_word in firsts and bite.last_word in lasts and bite.length_ms <= to.limit_ms

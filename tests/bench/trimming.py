@@ -25,8 +25,8 @@ from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.cutting.mixing import SAMPLE_RATE, SAMPLES_MS, Samples, mix
 from nimble_quote.core.cutting.plans import fit_plan
 from nimble_quote.core.cutting.ways import parts_of
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.edits import EditRefused, StrikeWords, apply_edit, new_quote
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Levels, Talk
 from nimble_quote.core.timebase import Span, total_ms
 from nimble_quote.core.transcript.words import Sentence, Word
@@ -36,6 +36,7 @@ from tests.bench.table import Row, spread
 from tests.conftest import House, put_demo, wait_for, wait_until_prepared
 from tests.cuts import cut_of
 from tests.helpers import edit, keep
+from tests.talks import context_of
 from tests.truth import truth_of
 
 DEMO = "keep-the-wick-short"
@@ -136,11 +137,15 @@ def _random_cuts(talk: Talk) -> list[QuoteDocument]:
     out = []
     while len(out) < CUTS:
         first = dice.randrange(len(talk.words) - 140)
-        document = new_quote(talk, first, first + dice.randint(30, 120))
+        document = new_quote(context_of(talk), first, first + dice.randint(30, 120))
         inside = [word.index for word in talk.between(document.span.start_ms, document.span.end_ms)]
         at = dice.randrange(2, len(inside) - 9)
         try:
-            out.append(apply_edit(document, StrikeWords(first=inside[at], last=inside[at + dice.randint(0, 6)]), talk))
+            out.append(
+                apply_edit(
+                    document, StrikeWords(first=inside[at], last=inside[at + dice.randint(0, 6)]), context_of(talk)
+                )
+            )
         except EditRefused:
             continue
     return out

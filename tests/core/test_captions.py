@@ -8,12 +8,12 @@ from hypothesis import strategies as st
 
 from nimble_quote.core.captions.linebreak import break_lines, width
 from nimble_quote.core.captions.segment import segment
-from nimble_quote.core.captions.styles import STYLES
 from nimble_quote.core.captions.timing import make_cues
 from nimble_quote.core.captions.widths import text_width
-from nimble_quote.core.captions.words import CaptionWord, corrected
-from nimble_quote.core.quote import WordCorrection
+from nimble_quote.core.captions.words import CaptionWord, corrected, shown_text
+from nimble_quote.core.document import WordCorrection
 from nimble_quote.settings import Settings
+from tests.shipped import STYLES
 from tests.strategies import WORDS
 from tests.talks import talk_of
 
@@ -137,9 +137,9 @@ def test_a_short_cue_is_held_and_a_short_gap_closed():
 
 
 def correct(text: str, to: str, earlier: tuple[WordCorrection, ...] = ()) -> list[tuple[str, str]]:
-    words = talk_of(text).words
-    by_start = {w.start_ms: w.text for w in words}
-    return [(by_start[c.at_ms], c.text) for c in corrected(words, to, earlier)]
+    talk = talk_of(text)
+    by_ref = {w.ref: w.text for w in talk.words}
+    return [(by_ref[c.word], c.text) for c in corrected(talk.words, to, earlier, talk)]
 
 
 def test_only_the_word_that_was_misheard_is_corrected():
@@ -155,16 +155,16 @@ def test_a_word_split_joined_added_or_dropped_keeps_the_times_of_the_rest():
 
 
 def test_a_correction_taken_back_is_forgotten():
-    words = talk_of("Maren Tully,").words
-    once = corrected(words, "Maren Tolley,", ())
-    assert corrected(words, "Maren Tully,", once) == ()
+    talk = talk_of("Maren Tully,")
+    once = corrected(talk.words, "Maren Tolley,", (), talk)
+    assert corrected(talk.words, "Maren Tully,", once, talk) == ()
 
 
 @given(st.lists(st.sampled_from(WORDS), min_size=1, max_size=8), st.lists(st.sampled_from(WORDS), max_size=8))
 def test_the_captions_say_exactly_what_was_typed(said: list[str], typed: list[str]):
-    words = talk_of(" ".join(said)).words
-    mapped = {c.at_ms: c.text for c in corrected(words, " ".join(typed), ())}
-    assert " ".join(mapped.get(w.start_ms, w.text) for w in words).split() == typed
+    talk = talk_of(" ".join(said))
+    mapped = {c.word: c.text for c in corrected(talk.words, " ".join(typed), (), talk)}
+    assert " ".join(shown_text(w, mapped) for w in talk.words).split() == typed
 
 
 @pytest.mark.parametrize("face", FILES)

@@ -188,3 +188,10 @@ def test_times_run_forwards_after_any_correction_and_its_pieces_lead_there_and_b
     pieces = pieces_between(before, after)
     assert spliced(before, pieces) == after.sentences
     assert spliced(after, undoing(pieces)) == before.sentences
+
+
+def test_words_put_in_at_both_ends_of_one_that_has_no_room_share_its_time():
+    made = rewritten([SpokenWord(text="wick", start_ms=0, end_ms=300)], "the wick burns".split())
+    assert [word.text for word in made] == ["the", "wick", "burns"]
+    assert [made[0].start_ms, made[-1].end_ms] == [0, 300]
+    assert all(a.end_ms <= b.start_ms for a, b in pairwise(made))

@@ -31,7 +31,7 @@ from nimble_quote.core.talk import Levels, Talk
 from nimble_quote.core.timebase import total_ms
 from tests.cuts import cut_of
 from tests.strategies import talks
-from tests.talks import talk_of
+from tests.talks import context_of, talk_of
 
 
 def test_a_cut_leaves_air_before_and_after_a_word():
@@ -124,38 +124,38 @@ def test_with_any_waveform_a_cut_lies_in_its_gap_and_the_two_of_a_gap_in_order(t
 
 def test_a_pause_is_brought_down_and_given_back():
     talk = talk_of("one | two three")
-    document = new_quote(talk, 0, 2)
+    document = new_quote(context_of(talk), 0, 2)
     (pause, _) = pauses(document, talk)
     assert (pause.said_ms, pause.kept_ms, pause.join) == (1100, 1100, False)
-    cut = apply_edit(document, SetPause(before=1, to_ms=300), talk)
+    cut = apply_edit(document, SetPause(before=1, to_ms=300), context_of(talk))
     assert pauses(cut, talk)[0].kept_ms == 300
     assert [word.text for word in kept_words(cut, talk)] == ["one", "two", "three"]
-    assert apply_edit(cut, SetPause(before=1, to_ms=None), talk) == document
+    assert apply_edit(cut, SetPause(before=1, to_ms=None), context_of(talk)) == document
 
 
 def test_a_pause_at_a_join_can_be_made_longer_than_its_gaps_with_room_tone():
     talk = talk_of("one two three four", gap_ms=60)
-    cut = apply_edit(new_quote(talk, 0, 3), StrikeWords(first=1, last=2), talk)
-    longer = apply_edit(cut, SetPause(before=3, to_ms=400), talk)
+    cut = apply_edit(new_quote(context_of(talk), 0, 3), StrikeWords(first=1, last=2), context_of(talk))
+    longer = apply_edit(cut, SetPause(before=3, to_ms=400), context_of(talk))
     (pause,) = [one for one in pauses(longer, talk) if one.join]
     assert abs(pause.kept_ms - 400) <= 20
     assert [word.text for word in kept_words(longer, talk)] == ["one", "four"]
     (hushed,) = longer.hushed
     assert hushed.start_ms == talk.word(0).end_ms + 60
     assert hushed.end_ms <= talk.word(2).end_ms
-    shorter = apply_edit(longer, SetPause(before=3, to_ms=60), talk)
+    shorter = apply_edit(longer, SetPause(before=3, to_ms=60), context_of(talk))
     assert shorter.hushed == ()
 
 
 @given(talks(), st.data())
 def test_a_pause_becomes_as_long_as_was_asked_and_no_word_is_touched(talk: Talk, data: st.DataObject):
-    document = new_quote(talk, 0, len(talk.words) - 1)
+    document = new_quote(context_of(talk), 0, len(talk.words) - 1)
     found = pauses(document, talk)
     if not found:
         return
     pause = data.draw(st.sampled_from(found))
     wanted = data.draw(st.integers(0, pause.said_ms))
-    cut = apply_edit(document, SetPause(before=pause.before, to_ms=wanted), talk)
+    cut = apply_edit(document, SetPause(before=pause.before, to_ms=wanted), context_of(talk))
     assert kept_words(cut, talk) == kept_words(document, talk)
     kept = next((one.kept_ms for one in pauses(cut, talk) if one.before == pause.before), 0)
     assert abs(kept - wanted) <= 20
@@ -194,17 +194,17 @@ def test_long_pauses_are_counted_with_what_they_gain():
     (one,) = strikes(document, talk, Rule(name="pauses", over_ms=800, to_ms=300))
     said = talk.word(2).start_ms - talk.word(1).end_ms
     assert abs(one.gain_ms - (said - 300)) <= 20
-    cut = apply_edit(document, StrikeByRule(rule=Rule(name="pauses", over_ms=800, to_ms=300)), talk)
+    cut = apply_edit(document, StrikeByRule(rule=Rule(name="pauses", over_ms=800, to_ms=300)), context_of(talk))
     assert total_ms(kept_spans(document)) - total_ms(kept_spans(cut)) == one.gain_ms
-    assert describe_edit(document, StrikeByRule(rule=Rule(name="pauses", over_ms=800, to_ms=300)), talk) == (
-        f"Struck long pauses by rule: 1, {one.gain_ms / 1000:.1f} s"
-    )
+    assert describe_edit(
+        document, StrikeByRule(rule=Rule(name="pauses", over_ms=800, to_ms=300)), context_of(talk)
+    ) == (f"Struck long pauses by rule: 1, {one.gain_ms / 1000:.1f} s")
 
 
 def test_places_can_be_excepted_from_a_rule():
     document, talk = cut_of("Um, one. Uh, two. Er, three.")
     found = strikes(document, talk, Rule(name="fillers"))
-    cut = apply_edit(document, StrikeByRule(rule=Rule(name="fillers"), but=(found[1].id,)), talk)
+    cut = apply_edit(document, StrikeByRule(rule=Rule(name="fillers"), but=(found[1].id,)), context_of(talk))
     assert [word.text for word in kept_words(cut, talk)] == ["one.", "Uh,", "two.", "three."]
     with pytest.raises(EditRefused, match="nothing of that kind"):
-        apply_edit(cut, StrikeByRule(rule=Rule(name="fillers"), but=(found[1].id,)), talk)
+        apply_edit(cut, StrikeByRule(rule=Rule(name="fillers"), but=(found[1].id,)), context_of(talk))

@@ -1,10 +1,11 @@
 import pytest
 
-from nimble_quote.core.destinations import BUILT_IN, Area, gauge
+from nimble_quote.core.destinations import Area, gauge
+from tests.shipped import DESTINATIONS
 
 
 def test_the_built_in_set_is_what_people_post_to():
-    assert [(d.name, d.width, d.height, d.limit_ms // 1000) for d in BUILT_IN.values()] == [
+    assert [(d.name, d.width, d.height, d.limit_ms // 1000) for d in DESTINATIONS.values()] == [
         ("Tall 15", 1080, 1920, 15),
         ("Tall 30", 1080, 1920, 30),
         ("Tall 60", 1080, 1920, 60),
@@ -26,7 +27,7 @@ def test_the_built_in_set_is_what_people_post_to():
     ],
 )
 def test_a_gauge_never_says_that_it_fits_when_it_does_not(length_ms: int, fit: str, said: str):
-    found = gauge(length_ms, BUILT_IN["tall-60"])
+    found = gauge(length_ms, DESTINATIONS["tall-60"])
     assert (found.fit, found.said) == (fit, said)
 
 

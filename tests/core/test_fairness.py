@@ -9,6 +9,7 @@ import pytest
 from nimble_quote.core.cutting.fairness import CHECKS, check_fairness
 from nimble_quote.core.edits import AcceptNote, StrikeWords, apply_edit
 from tests.cuts import cut_of
+from tests.talks import context_of
 
 JUDGED = tomllib.loads((Path(__file__).parents[1] / "bench" / "cuts.toml").read_text("utf-8"))["cuts"]
 
@@ -44,11 +45,11 @@ def test_a_fair_cut_is_left_alone(line: str):
 def test_a_note_keeps_its_name_while_other_things_change_and_can_be_accepted():
     document, talk = cut_of("You should [not] trim the wick, um, while it burns.")
     (one,) = check_fairness(document, talk)
-    accepted = apply_edit(document, AcceptNote(what=one.id, reason="It was a slip of the tongue."), talk)
-    more = apply_edit(accepted, StrikeWords(first=6, last=6), talk)
+    accepted = apply_edit(document, AcceptNote(what=one.id, reason="It was a slip of the tongue."), context_of(talk))
+    more = apply_edit(accepted, StrikeWords(first=6, last=6), context_of(talk))
     assert [found.id for found in check_fairness(more, talk)] == [one.id]
     assert [(note.what, note.reason) for note in more.accepted] == [(one.id, "It was a slip of the tongue.")]
-    assert apply_edit(more, AcceptNote(what=one.id, reason=" "), talk).accepted == ()
+    assert apply_edit(more, AcceptNote(what=one.id, reason=" "), context_of(talk)).accepted == ()
 
 
 def test_how_far_apart_two_sentences_may_be_is_chosen():

@@ -25,7 +25,7 @@ from nimble_quote.core.edits import SetSpeed, StrikeSpans, apply_edit
 from nimble_quote.core.timebase import Span, total_ms
 from nimble_quote.core.transcript.words import Sentence, Word
 from tests.cuts import cut_of
-from tests.talks import HD
+from tests.talks import HD, context_of
 
 steps = st.integers(0, 30).map(lambda n: n * STEP_MS)
 losses = st.integers(0, 40).map(lambda n: n / 16)
@@ -142,7 +142,7 @@ def planned(limit_ms: int, *, refused: str = "", worth: dict[int, Worth] | None 
     parts = parts_of(document, talk, "tall-60", worth or {})
     kept = total_ms(kept_spans(document, "tall-60"))
     plan = fit_plan(parts, kept, limit_ms, Wishes(refused=frozenset(refused.split())))
-    cut = apply_edit(document, StrikeSpans(spans=plan.spans, speed=plan.speed, destination="tall-60"), talk)
+    cut = apply_edit(document, StrikeSpans(spans=plan.spans, speed=plan.speed, destination="tall-60"), context_of(talk))
     assert cut_ms(cut, HD, "tall-60") <= limit_ms
     return plan, " ".join(word.text for word in kept_words(cut, talk, "tall-60"))
 
@@ -191,12 +191,12 @@ def test_what_cannot_be_reached_is_said_and_comes_as_near_as_it_gets():
 @pytest.mark.parametrize("now", [0.95, 1.05])
 def test_a_plan_begins_at_the_speed_that_a_version_has(now: float):
     document, talk = cut_of(TALK)
-    document = apply_edit(document, SetSpeed(destination="tall-60", speed=now), talk)
+    document = apply_edit(document, SetSpeed(destination="tall-60", speed=now), context_of(talk))
     kept = total_ms(kept_spans(document, "tall-60"))
     limit = int(kept / now) - 1500
     plan = fit_plan(parts_of(document, talk, "tall-60", {}), kept, limit, now=now)
     assert plan.over_ms == pytest.approx(1500, abs=1)
     assert plan.speed >= now
     faster = plan.speed if any(piece.kind == "speed" for piece in plan.pieces) else None
-    fitted = apply_edit(document, StrikeSpans(spans=plan.spans, speed=faster, destination="tall-60"), talk)
+    fitted = apply_edit(document, StrikeSpans(spans=plan.spans, speed=faster, destination="tall-60"), context_of(talk))
     assert cut_ms(fitted, HD, "tall-60") <= limit

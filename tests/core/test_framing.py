@@ -2,11 +2,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.framing.placement import first_framing, speakers_face
-from nimble_quote.core.framing.window import place, source_pixels_per_output
-from nimble_quote.core.quote import Framing
+from nimble_quote.core.document import View
+from nimble_quote.core.framing.placement import speakers_face, speakers_view
+from nimble_quote.core.framing.window import filling, fitting, source_pixels_per_output
 from nimble_quote.core.timebase import Span
+from tests.shipped import DESTINATIONS
 from tests.talks import face_at
 
 TALL, SQUARE, WIDE = (1080, 1920), (1080, 1080), (1920, 1080)
@@ -15,44 +15,44 @@ part = st.floats(0, 1)
 
 
 def test_a_tall_window_of_an_hd_picture_is_six_hundred_and_seven_and_a_half_pixels_wide():
-    placed = place(Framing(x=0.6), (1920, 1080), TALL)
-    assert placed.window.width * 1920 == 607.5
-    assert (placed.width_px, placed.height_px) == TALL
-    assert source_pixels_per_output(placed, (1920, 1080)) == pytest.approx(0.5625)
+    window = filling(View(x=0.6), (1920, 1080), TALL)
+    assert window.width * 1920 == 607.5
+    assert source_pixels_per_output(window, 1080, 1920) == pytest.approx(0.5625)
 
 
 def test_fitting_the_whole_picture_leaves_room_above_and_below():
-    placed = place(Framing(layout="fit"), (1920, 1080), TALL)
-    assert (placed.window.x, placed.window.width, placed.window.height) == (0, 1, 1)
-    assert (placed.x_px, placed.y_px, placed.width_px, placed.height_px) == (0, 656, 1080, 608)
+    window, box = fitting(View(), (1920, 1080), TALL)
+    assert (window.x, window.width, window.height) == (0, 1, 1)
+    assert box == (0, 656, 1080, 608)
 
 
 def test_a_window_stays_inside_the_picture():
-    assert place(Framing(x=0.0), (1920, 1080), TALL).window.x == 0
-    right = place(Framing(x=1.0), (1920, 1080), TALL).window
+    assert filling(View(x=0.0), (1920, 1080), TALL).x == 0
+    right = filling(View(x=1.0), (1920, 1080), TALL)
     assert right.x + right.width == pytest.approx(1)
 
 
 @given(
-    st.builds(Framing, layout=st.sampled_from(["fill", "fit"]), x=part, y=part, zoom=st.floats(1, 8)),
+    st.sampled_from(["filling", "fitting"]),
+    st.builds(View, x=part, y=part, zoom=st.floats(1, 8)),
     SOURCES,
-    st.sampled_from(list(BUILT_IN.values())),
+    st.sampled_from(list(DESTINATIONS.values())),
 )
-def test_no_framing_stretches_leaves_the_source_or_makes_odd_sizes(framing, source, destination):
+def test_no_view_stretches_leaves_the_source_or_makes_odd_sizes(how, view, source, destination):
     output = (destination.width, destination.height)
-    placed = place(framing, source, output)
-    window = placed.window
+    if how == "filling":
+        window, box = filling(view, source, output), (0, 0, *output)
+    else:
+        window, box = fitting(view, source, output)
     assert window.x >= 0
     assert window.y >= 0
     assert window.x + window.width <= 1 + 1e-9
     assert window.y + window.height <= 1 + 1e-9
-    assert all(value % 2 == 0 for value in (placed.x_px, placed.y_px, placed.width_px, placed.height_px))
-    assert placed.x_px + placed.width_px <= output[0]
-    assert placed.y_px + placed.height_px <= output[1]
-    if framing.layout == "fill":
-        assert (placed.width_px, placed.height_px) == output
-    across = placed.width_px / (window.width * source[0])
-    down = placed.height_px / (window.height * source[1])
+    assert all(value % 2 == 0 for value in box)
+    assert box[0] + box[2] <= output[0]
+    assert box[1] + box[3] <= output[1]
+    across = box[2] / (window.width * source[0])
+    down = box[3] / (window.height * source[1])
     # Boxes are whole even pixels, so the two scales may differ by what one of those pixels makes.
     assert abs(across - down) * max(window.width * source[0], window.height * source[1]) <= 2.1 * max(1, across / down)
 
@@ -84,4 +84,4 @@ def test_faces_outside_the_cut_count_only_where_none_is_inside():
 
 
 def test_without_a_face_the_window_is_in_the_middle():
-    assert first_framing(speakers_face([], ())) == Framing()
+    assert speakers_view(speakers_face([], ())) == View()

@@ -3,7 +3,6 @@ from fractions import Fraction
 import pytest
 
 from nimble_quote.core.assembly import Assembly, assemble
-from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import (
     AddVersion,
     Edit,
@@ -14,20 +13,22 @@ from nimble_quote.core.edits import (
     apply_edit,
     new_quote,
 )
+from nimble_quote.core.edits.versions import FramingChange
 from nimble_quote.core.preflight import FileFacts, judge_file, preflight
-from nimble_quote.core.quote import FramingChange
-from tests.talks import HD, face_at, talk_of
+from tests.shipped import DESTINATIONS
+from tests.talks import HD, context_of, face_at, talk_of
 
 CALM = "So people ask me, | there is no secret. | Keep the wick short."
 FACES = [face_at(t * 1000, 0.45) for t in range(9)]
 
 
 def assembly_of(text: str = CALM, *edits: Edit, destination: str = "story-15", **speech: int) -> Assembly:
-    talk = talk_of(text, faces=FACES, **speech)
-    document = new_quote(talk, 0, len(talk.words) - 1)
+    talk = talk_of(text, **speech)
+    context = context_of(talk, faces=FACES)
+    document = new_quote(context, 0, len(talk.words) - 1)
     for edit in edits:
-        document = apply_edit(document, edit, talk)
-    return assemble(document, talk, HD, BUILT_IN[destination])
+        document = apply_edit(document, edit, context)
+    return assemble(document, context, HD, DESTINATIONS[destination])
 
 
 def found(assembly: Assembly) -> dict[str, str]:
@@ -68,7 +69,7 @@ def test_what_is_enlarged_to_soften_joins_counts_for_sharpness_and_faces():
     assert plain.sharpness is not None
     assert eased.sharpness == pytest.approx(plain.sharpness / 1.06)
     # A face that just touches the edge of the window is cut where the picture is enlarged.
-    edge = plain.picture.window.x if plain.picture else 0
+    edge = plain.picture[0].panels[0].keys[0].window.x
     faces = [face_at(t * 100, edge + 0.001) for t in range(90)]
     assert "face" not in {one.check for one in preflight(plain, faces)}
     assert "face" in {one.check for one in preflight(eased, faces)}

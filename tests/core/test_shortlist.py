@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.shortlist.compare import shared_words
 from nimble_quote.core.shortlist.week import Candidate, suggest_week, worth
+from tests.shipped import DESTINATIONS
 
-T30, T60, S15 = BUILT_IN["tall-30"], BUILT_IN["tall-60"], BUILT_IN["story-15"]
+T30, T60, S15 = DESTINATIONS["tall-30"], DESTINATIONS["tall-60"], DESTINATIONS["story-15"]
 
 
 def quote(
@@ -74,7 +74,7 @@ def test_the_week_is_worth_as_much_as_the_best_of_all_weeks(told: list[tuple[int
     )
     chosen = suggest_week(candidates, posts, destinations)
     by_quote = {one.quote: one for one in candidates}
-    week = [(by_quote[one.quote], BUILT_IN[one.destination]) for one in chosen]
+    week = [(by_quote[one.quote], DESTINATIONS[one.destination]) for one in chosen]
     assert worth(week, posts, destinations) == pytest.approx(best, abs=1e-4)
 
 

@@ -8,7 +8,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.soundbites.choosing import WORTH, choose, upper_bound
 from nimble_quote.core.soundbites.facts import TalkSentence, TalkToJudge, facts_of
 from nimble_quote.core.soundbites.finder import Finder, NotSentences, Soundbite, finder_of
@@ -17,9 +16,10 @@ from nimble_quote.core.soundbites.taste import Choice, learned, shifts
 from nimble_quote.core.soundbites.topics import segments
 from nimble_quote.core.timebase import Span
 from nimble_quote.formats.languages import LANGUAGES, language, weights
+from tests.shipped import DESTINATIONS
 
 EN = language("en")
-TALL = [BUILT_IN["tall-30"], BUILT_IN["tall-60"]]
+TALL = [DESTINATIONS["tall-30"], DESTINATIONS["tall-60"]]
 COMMON = set("a the and of to in is it i you that he was we so on my me for not but had with".split())
 
 
@@ -150,7 +150,7 @@ def test_words_of_this_talk_make_a_sentence_quotable():
 
 
 def test_a_length_is_best_well_inside_a_limit_and_worth_nothing_over_all():
-    short, sweet, long, over = fitting(np.array([4_000.0, 18_000.0, 29_900.0, 31_000.0]), [BUILT_IN["tall-30"]])
+    short, sweet, long, over = fitting(np.array([4_000.0, 18_000.0, 29_900.0, 31_000.0]), [DESTINATIONS["tall-30"]])
     assert sweet > 0.98
     assert short < 0.1
     assert 0.5 < long < sweet
@@ -173,13 +173,13 @@ def made_talk(seed: int, sentences: int = 60) -> str:
 @given(st.integers(0, 10_000), st.integers(1, 12), st.sampled_from(["story-15", "tall-30", "tall-60", "wide-140"]))
 def test_soundbites_are_whole_sentences_inside_the_limit_that_never_overlap(seed: int, count: int, name: str):
     ready = finder(made_talk(seed, 40), gap_ms=300 + seed % 900)
-    offered = ready.offer([BUILT_IN[name]], weights(), count).soundbites
+    offered = ready.offer([DESTINATIONS[name]], weights(), count).soundbites
     assert len(offered) <= count
     said = ready.talk.sentences
     for bite in offered:
         assert bite.first_word == said[bite.first].first_word
         assert bite.last_word == said[bite.last].first_word + len(said[bite.last].words) - 1
-        assert bite.length_ms <= BUILT_IN[name].limit_ms
+        assert bite.length_ms <= DESTINATIONS[name].limit_ms
         assert said[bite.last].text.endswith((".", "?"))
         assert all(0 <= one.value <= 1 for one in bite.reasons)
     for a, b in itertools.combinations(offered, 2):

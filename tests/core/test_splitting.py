@@ -4,13 +4,13 @@ from nimble_quote.core.assembly import assemble, cut_ms
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.cutting.splitting import CannotSplit, as_quotes, split
 from nimble_quote.core.cutting.ways import Worth, parts_of
-from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.edits import EditRefused, SetPartLines, SetSpeed, StrikeWords, apply_edit
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.formats.ass import write_ass
 from tests.cuts import cut_of
-from tests.talks import HD
+from tests.shipped import DESTINATIONS
+from tests.talks import HD, context_of
 
 SAID = (
     "A lamp asks for three things. The first is oil. {1} The second is air. Now the third is a short wick. "
@@ -40,7 +40,7 @@ def test_as_few_parts_are_made_as_fit():
 @pytest.mark.parametrize("speed", [0.95, 1.0, 1.15])
 def test_parts_fit_at_the_speed_that_their_version_has(speed: float):
     document, talk = cut_of(SAID)
-    document = apply_edit(document, SetSpeed(destination="tall-60", speed=speed), talk)
+    document = apply_edit(document, SetSpeed(destination="tall-60", speed=speed), context_of(talk))
     planned = split(sentences(document, talk), 7000, speed=speed)
     parts = as_quotes(document, [one.span for one in planned], "tall-60")
     lengths = [cut_ms(part, HD, "tall-60") for part in parts]
@@ -58,27 +58,25 @@ def test_what_cannot_be_split_is_said():
 
 def test_parts_are_quotes_with_the_cut_of_the_whole_and_their_lines():
     document, talk = cut_of(SAID)
-    cut = apply_edit(document, StrikeWords(first=6, last=7), talk)
+    cut = apply_edit(document, StrikeWords(first=6, last=7), context_of(talk))
     spans = [one.span for one in split(sentences(cut, talk, now=1.0), 9000, 2)]
     first, second = as_quotes(cut, spans, "tall-60", recap="Three things a lamp asks for", end_line="More tomorrow")
     assert (first.title, second.title) == ("A cut (1 of 2)", "A cut (2 of 2)")
     words = [" ".join(word.text for word in kept_words(one, talk)) for one in (first, second)]
     assert " ".join(words) == " ".join(word.text for word in kept_words(cut, talk))
-    assert first.part
-    assert second.part
-    assert (first.part.recap, first.part.end_line) == ("", "More tomorrow")
-    assert (second.part.recap, second.part.end_line) == ("Three things a lamp asks for", "")
+    assert [(one.when.kind, one.what.text) for one in first.overlays] == [("end", "More tomorrow")]
+    assert [(one.when.kind, one.what.text) for one in second.overlays] == [("start", "Three things a lamp asks for")]
     assert cut_ms(first, HD) <= 9000
-    script = write_ass(assemble(second, talk, HD, BUILT_IN["tall-60"]))
+    script = write_ass(assemble(second, context_of(talk), HD, DESTINATIONS["tall-60"]))
     assert "Three things" in script
-    assert "More tomorrow" in write_ass(assemble(first, talk, HD, BUILT_IN["tall-60"]))
+    assert "More tomorrow" in write_ass(assemble(first, context_of(talk), HD, DESTINATIONS["tall-60"]))
 
 
 def test_the_lines_of_a_part_can_be_changed_and_only_a_part_has_them():
     document, talk = cut_of(SAID)
     with pytest.raises(EditRefused, match="not a part"):
-        apply_edit(document, SetPartLines(recap="a", end_line=""), talk)
+        apply_edit(document, SetPartLines(recap="a", end_line=""), context_of(talk))
     part = as_quotes(document, [one.span for one in split(sentences(document, talk), 9000, 2)], "tall-60")[1]
-    changed = apply_edit(part, SetPartLines(recap="  So far  ", end_line=""), talk)
-    assert changed.part
-    assert changed.part.recap == "So far"
+    changed = apply_edit(part, SetPartLines(recap="  So far  ", end_line=""), context_of(talk))
+    assert [(one.when.kind, one.what.text) for one in changed.overlays] == [("start", "So far")]
+    assert apply_edit(changed, SetPartLines(recap="", end_line=""), context_of(talk)).overlays == ()

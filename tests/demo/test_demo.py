@@ -5,7 +5,6 @@ import json
 import pytest
 
 from nimble_quote.core.assembly import RecordingFacts, cut_ms
-from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import new_quote
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.cues import timed_words
@@ -13,7 +12,8 @@ from nimble_quote.core.transcript.sentences import into_sentences
 from nimble_quote.demo.load import MEDIA
 from nimble_quote.formats.transcripts import read_transcript
 from tests.conftest import find_words
-from tests.talks import HD
+from tests.shipped import DESTINATIONS
+from tests.talks import HD, context_of
 
 FOLDER = MEDIA / "keep-the-wick-short"
 FACTS: RecordingFacts = HD.model_copy(update={"duration_ms": 441_360})
@@ -25,7 +25,7 @@ TEXTS = [word.text for word in TALK.words]
 
 def passage_ms(opens: str, ends: str) -> int:
     first, last = find_words(TEXTS, opens)[0], find_words(TEXTS, ends)[1]
-    return cut_ms(new_quote(TALK, first, last), FACTS)
+    return cut_ms(new_quote(context_of(TALK), first, last), FACTS)
 
 
 def test_the_transcript_is_read_whole():
@@ -52,7 +52,7 @@ def test_there_are_strong_passages_for_every_limit(opens: str, ends: str, shorte
 def test_one_passage_must_be_cut_to_fit_a_minute():
     long = passage_ms("It was in November,", "look after all of them.")
     assert 70_000 < long < 80_000
-    assert long > BUILT_IN["tall-60"].limit_ms
+    assert long > DESTINATIONS["tall-60"].limit_ms
 
 
 def test_a_number_is_corrected_aloud_and_there_are_fillers():

@@ -5,21 +5,25 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nimble_quote.core.assembly import Assembly, assemble
-from nimble_quote.core.captions.styles import STYLES
-from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.captions.timing import WrittenCue
 from nimble_quote.core.edits import ChooseCaptionStyle, CorrectCaption, apply_edit, new_quote
 from nimble_quote.formats.ass import plain, write_ass
 from nimble_quote.formats.sidecar import write_srt, write_webvtt
 from nimble_quote.formats.transcripts import read_transcript
-from tests.talks import HD, talk_of
+from tests.shipped import DESTINATIONS, STYLES
+from tests.talks import HD, context_of, talk_of
 
 
 def assembly_of(text: str = "Keep the wick short.", style: str = "lamplight", caption: str | None = None) -> Assembly:
     talk = talk_of(text)
-    document = apply_edit(new_quote(talk, 0, len(talk.words) - 1), ChooseCaptionStyle(style=style), talk)
+    document = apply_edit(
+        new_quote(context_of(talk), 0, len(talk.words) - 1), ChooseCaptionStyle(style=style), context_of(talk)
+    )
     if caption is not None:
-        document = apply_edit(document, CorrectCaption(first=0, last=len(talk.words) - 1, text=caption), talk)
-    return assemble(document, talk, HD, BUILT_IN["story-15"])
+        document = apply_edit(
+            document, CorrectCaption(first=0, last=len(talk.words) - 1, text=caption), context_of(talk)
+        )
+    return assemble(document, context_of(talk), HD, DESTINATIONS["story-15"])
 
 
 def events(script: str) -> list[str]:
@@ -56,7 +60,7 @@ def test_hostile_captions_stay_text_in_every_format():
     assert texts
     assert not any(mark in text for text in texts for mark in "{}\\")
     assert script.splitlines().count("[Events]") == 1
-    cues = assembly.captions.cues if assembly.captions else ()
+    cues = [WrittenCue.of(cue) for cue in assembly.cue_tracks[0].cues]
     for name, written in (("a.srt", write_srt(cues, assembly.rate)), ("a.vtt", write_webvtt(cues, assembly.rate))):
         back = read_transcript(name, written.encode())
         assert len(back.cues) == len(cues), name
@@ -64,7 +68,7 @@ def test_hostile_captions_stay_text_in_every_format():
 
 
 def test_a_script_without_captions_is_empty():
-    assembly = assembly_of().model_copy(update={"captions": None})
+    assembly = assembly_of().model_copy(update={"cue_tracks": ()})
     assert write_ass(assembly) == ""
 
 
@@ -73,7 +77,7 @@ def test_every_event_begins_and_ends_half_a_frame_before_its_frames():
         assembly = assembly_of("Keep the wick short, and there will be a light on when they come.")
         script = write_ass(assembly.model_copy(update={"rate": rate}))
         stamps = re.findall(r"Dialogue: 0,(\d):(\d\d):(\d\d\.\d\d),", script)
-        firsts = sorted({w.first_frame for cue in assembly.captions.cues for w in cue.words})  # type: ignore[union-attr]
+        firsts = sorted({w.first_frame for cue in assembly.cue_tracks[0].cues for w in cue.words})
         times = sorted({int(h) * 3600 + int(m) * 60 + float(s) for h, m, s in stamps})
         for frame, time in zip(firsts, times, strict=True):
             assert float((frame - 1) / rate) < time <= float(frame / rate) or frame == 0
@@ -81,7 +85,7 @@ def test_every_event_begins_and_ends_half_a_frame_before_its_frames():
 
 def test_sidecars_are_as_players_read_them():
     assembly = assembly_of("Keep the wick short. | And go <round> again.", "slate")
-    cues = assembly.captions.cues if assembly.captions else ()
+    cues = [WrittenCue.of(cue) for cue in assembly.cue_tracks[0].cues]
     assert write_srt(cues, assembly.rate) == (
         "1\n00:00:00,080 --> 00:00:01,840\nKeep the wick short.\n\n"
         "2\n00:00:02,680 --> 00:00:04,320\nAnd go ‹round› again.\n"

@@ -6,7 +6,6 @@ from pathlib import Path
 import pytest
 
 from nimble_quote.core.assembly import assemble
-from nimble_quote.core.destinations import BUILT_IN
 from nimble_quote.core.edits import new_quote
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
@@ -18,6 +17,8 @@ from nimble_quote.store import exports, quotes, recordings, transcripts
 from nimble_quote.store.cluster import Cluster
 from nimble_quote.store.database import migrate, open_pool
 from tests.conftest import VTT, new_database
+from tests.shipped import DESTINATIONS
+from tests.talks import context_of
 
 
 @pytest.fixture
@@ -46,9 +47,9 @@ async def an_export(shop: Workshop, recording_id: int) -> int:
             await transcripts.sentences_in(conn, recording_id, Span(start_ms=0, end_ms=10_000))
         )
         talk = Talk(words=words, duration_ms=recording.duration_ms)
-        document = new_quote(talk, 0, 9)
+        document = new_quote(context_of(talk), 0, 9)
         quote_id = await quotes.keep(conn, recording_id, document)
-        assembly = assemble(document, talk, recording.facts, BUILT_IN["story-15"])
+        assembly = assemble(document, context_of(talk), recording.facts, DESTINATIONS["story-15"])
         export_id = await exports.queue(conn, quote_id, 1, assembly)
     assert export_id is not None
     return export_id

@@ -7,19 +7,21 @@ from uuid import uuid4
 import psycopg
 import pytest
 
-from nimble_quote.core.assembly import Assembly, assemble
-from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.assembly import assemble
+from nimble_quote.core.captions.timing import WrittenCue
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.edits import RenameQuote, StrikeWords, apply_edit, new_quote
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.media.probe import SoundTrack, SourceFacts
-from nimble_quote.store import exports, quotes, recordings, transcripts
+from nimble_quote.store import catalogue, exports, quotes, recordings, transcripts
+from nimble_quote.store.catalogue import Catalogues
 from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, StoredDamaged, migrate
-from nimble_quote.store.exports import AttemptLost, CancelRequested
+from nimble_quote.store.exports import AttemptLost, CancelRequested, MadeClip
 from tests.core.test_preflight import GOOD
-from tests.talks import HD, talk_of
+from tests.shipped import CATALOGUE, DESTINATIONS
+from tests.talks import HD, context_of, talk_of
 
 pytestmark = pytest.mark.anyio
 
@@ -31,6 +33,13 @@ FACTS = SourceFacts(
     video_codec="h264",
     sound_tracks=(SoundTrack(codec="aac", channels=2, language=None, title=None),),
     size_bytes=9,
+)
+MADE = MadeClip(
+    file_path="exports/1/clip.mp4",
+    frames=9,
+    facts=GOOD,
+    findings=(),
+    cues=(WrittenCue(first_frame=0, end_frame=9, lines=("a",)),),
 )
 LINES = [
     "Keep the wick short.",
@@ -63,7 +72,7 @@ async def a_recording(conn: Connection, lines: list[str] = LINES, title: str = "
 
 async def a_quote(conn: Connection) -> tuple[int, QuoteDocument]:
     recording_id = await a_recording(conn)
-    document = new_quote(talk_of(" ".join(LINES)), 0, 7)
+    document = new_quote(context_of(talk_of(" ".join(LINES))), 0, 7)
     return await quotes.keep(conn, recording_id, document), document
 
 
@@ -86,7 +95,30 @@ def test_applied_migrations_are_frozen():
         "0006.quote-news.sql": "898fad5236fc5378",
         "0007.taken-up-again.sql": "53cc41d982d4931a",
         "0008.newer-exports.sql": "c3c9d533453c0b96",
+        "0009.lasting-words.sql": "d8aff60142857f1b",
+        "0010.catalogue.sql": "e9e19423ecdaccd2",
+        "0011.exports-by-themselves.sql": "16e9d46bff554225",
     }
+
+
+async def test_the_catalogue_begins_as_it_ships_and_counts_its_changes(conn: Connection):
+    shipped = await catalogue.whole(conn)
+    assert shipped.model_copy(update={"version": 0}) == CATALOGUE
+    kept = Catalogues()
+    assert (await kept.now(conn)).destination("tall-60").name == "Tall 60"
+    await conn.execute("update destination set name = 'Tall sixty' where id = 'tall-60'")
+    assert (await kept.now(conn)).destination("tall-60").name == "Tall sixty"
+    assert await catalogue.version(conn) > shipped.version
+
+
+async def test_words_are_numbered_on_when_another_transcript_takes_their_place(conn: Connection):
+    recording_id = await a_recording(conn)
+    before = [word.ref for word in transcripts.words_of(await transcripts.whole(conn, recording_id))]
+    assert before == list(range(len(before)))
+    await transcripts.keep(conn, recording_id, transcripts.rows_of(await transcripts.load(conn, recording_id)))
+    after = [word.ref for word in transcripts.words_of(await transcripts.whole(conn, recording_id))]
+    assert after == [number + len(before) for number in before]
+    assert (await transcripts.load(conn, recording_id)).next_id == 2 * len(before)
 
 
 async def test_words_come_back_with_their_places_and_times(conn: Connection):
@@ -126,7 +158,11 @@ async def test_undo_and_redo_walk_the_revisions_and_a_new_edit_forgets_the_redo(
     async def edit(change: StrikeWords | RenameQuote) -> None:
         quote = await quotes.one(conn, quote_id, lock=True)
         await quotes.revise(
-            conn, quote, change, change.said(quote.document, talk), apply_edit(quote.document, change, talk)
+            conn,
+            quote,
+            change,
+            change.said(quote.document, context_of(talk)),
+            apply_edit(quote.document, change, context_of(talk)),
         )
 
     await edit(RenameQuote(title="One"))
@@ -157,7 +193,7 @@ async def test_removed_quotes_leave_the_list_and_come_back_whole(conn: Connectio
 
 async def an_export(conn: Connection) -> int:
     quote_id, document = await a_quote(conn)
-    assembly = assemble(document, talk_of(" ".join(LINES)), HD, BUILT_IN["tall-60"])
+    assembly = assemble(document, context_of(talk_of(" ".join(LINES))), HD, DESTINATIONS["tall-60"])
     export_id = await exports.queue(conn, quote_id, 1, assembly)
     assert export_id is not None
     assert await exports.queue(conn, quote_id, 1, assembly) is None, "a version is made once at a time"
@@ -173,9 +209,9 @@ async def test_an_export_taken_over_can_only_be_finished_by_its_new_worker(conn:
     with pytest.raises(AttemptLost):
         await exports.report(conn, export_id, first, 0.5)
     with pytest.raises(AttemptLost):
-        await exports.finish(conn, export_id, first, "exports/1/clip.mp4", GOOD, ())
+        await exports.finish(conn, export_id, first, MADE)
     await exports.fail(conn, export_id, first, "too late to matter")
-    await exports.finish(conn, export_id, second, "exports/1/clip.mp4", GOOD, ())
+    await exports.finish(conn, export_id, second, MADE)
     row = await exports.one(conn, export_id)
     assert (row.state, row.progress, row.problem) == ("done", 1.0, None)
     assert not await exports.begin(conn, export_id, uuid4())
@@ -192,7 +228,7 @@ async def test_a_waiting_export_is_cancelled_at_once_and_a_running_one_when_it_n
     row = await exports.one(conn, export_id)
     assert row.state == "cancelled"
     waiting = await exports.queue(
-        conn, row.quote_id, 1, assemble((await quotes.one(conn, row.quote_id)).document, talk_of(" ".join(LINES)), HD, BUILT_IN["tall-60"])
+        conn, row.quote_id, 1, assemble((await quotes.one(conn, row.quote_id)).document, context_of(talk_of(" ".join(LINES))), HD, DESTINATIONS["tall-60"])
     )  # fmt: skip
     assert waiting is not None
     await exports.request_cancel(conn, waiting)
@@ -204,7 +240,12 @@ async def test_a_newer_revision_takes_the_place_of_an_older_that_waits_and_stand
 ):
     first = await an_export(conn)
     row = await exports.one(conn, first)
-    assembly = Assembly.model_validate(row.assembly)
+    assembly = assemble(
+        (await quotes.one(conn, row.quote_id)).document,
+        context_of(talk_of(" ".join(LINES))),
+        HD,
+        DESTINATIONS["tall-60"],
+    )
     quote = await quotes.one(conn, row.quote_id)
     assert await exports.queue(conn, quote.id, quote.revision, assembly) is None, "just this waits already"
     for _ in range(2):

@@ -18,8 +18,7 @@ from nimble_quote.api.views import ApprovalView, AskedApproval
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.fairness import check_fairness
 from nimble_quote.core.cutting.reading import as_said, same_cut
-from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.formats.as_said import Answering, Section, write_as_said, write_gone
 from nimble_quote.media.files import download_name
@@ -123,11 +122,12 @@ async def _speakers_page(conn: Connection, house: House, row: ApprovalRow, secre
 
 async def _sections(conn: Connection, house: House, recording: RecordingRow, document: QuoteDocument) -> list[Section]:
     """The base cut, and each version that is cut otherwise."""
-    talk = await house.talks.around(conn, recording, document.span)
-    own = [one.destination for one in document.versions if not same_cut(document, one.destination)]
-    as_base = [BUILT_IN[v.destination].name for v in document.versions if v.destination not in own]
-    whole = [_section(document, talk, recording, None, ", ".join(as_base))] if as_base else []
-    return whole + [_section(document, talk, recording, one, BUILT_IN[one].name) for one in own]
+    context = await house.contexts.around(conn, recording, document.span)
+    named = {one.destination: context.catalogue.destination(one.destination).name for one in document.versions}
+    own = [one for one in named if not same_cut(document, one)]
+    as_base = [name for one, name in named.items() if one not in own]
+    whole = [_section(document, context.talk, recording, None, ", ".join(as_base))] if as_base else []
+    return whole + [_section(document, context.talk, recording, one, named[one]) for one in own]
 
 
 def _section(

@@ -4,10 +4,9 @@ from fastapi import APIRouter
 
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse, brief
-from nimble_quote.api.talks import talk_of_words
 from nimble_quote.api.views import QuoteBrief, Selection, SelectionView
 from nimble_quote.core.assembly import cut_ms
-from nimble_quote.core.destinations import BUILT_IN, gauge
+from nimble_quote.core.destinations import gauge
 from nimble_quote.core.edits import new_quote
 from nimble_quote.store import quotes, recordings
 
@@ -20,10 +19,10 @@ async def measure_selection(
 ) -> SelectionView:
     """How long a selection would run as a quote, against every destination."""
     recording = await recordings.one(conn, recording_id)
-    talk = await talk_of_words(conn, recording, house.media, chosen.first, chosen.last)
-    document = new_quote(talk, chosen.first, chosen.last)
+    context = await house.contexts.of_words(conn, recording, chosen.first, chosen.last)
+    document = new_quote(context, chosen.first, chosen.last)
     length = cut_ms(document, recording.facts)
-    gauges = [gauge(length, destination) for destination in BUILT_IN.values()]
+    gauges = [gauge(length, destination) for destination in context.catalogue.offered]
     return SelectionView(span=document.span, length_ms=length, gauges=gauges)
 
 
@@ -31,7 +30,7 @@ async def measure_selection(
 async def keep_quote(recording_id: RowId, chosen: Selection, conn: TheConnection, house: TheHouse) -> QuoteBrief:
     """Keeps a selection as a quote."""
     recording = await recordings.one(conn, recording_id)
-    talk = await talk_of_words(conn, recording, house.media, chosen.first, chosen.last)
-    document = new_quote(talk, chosen.first, chosen.last)
+    context = await house.contexts.of_words(conn, recording, chosen.first, chosen.last)
+    document = new_quote(context, chosen.first, chosen.last)
     quote_id = await quotes.keep(conn, recording_id, document)
-    return brief(await quotes.one(conn, quote_id), recording, talk)
+    return brief(await quotes.one(conn, quote_id), recording, context.talk)

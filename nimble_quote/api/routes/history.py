@@ -8,14 +8,14 @@ from pydantic import BaseModel, StringConstraints
 from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.place import TheConnection, TheHouse, brief
 from nimble_quote.api.routes.workbench import Person, seen, unchanged
-from nimble_quote.api.talks import talk_to_read
 from nimble_quote.api.views import ComparedPoints, QuoteBrief, QuoteView, RevisionView
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.cutting.reading import only_kept
-from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.transcript.words import Word
 from nimble_quote.store import quotes, recordings
+from nimble_quote.store.contexts import talk_to_read
 from nimble_quote.store.database import Connection
 from nimble_quote.store.quotes import RevisionRow
 from nimble_quote.store.recordings import RecordingRow

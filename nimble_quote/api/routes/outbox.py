@@ -11,15 +11,15 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse
-from nimble_quote.api.views import ExportView
+from nimble_quote.api.views import ExportedFor, ExportView
 from nimble_quote.api.work import time_left_s
-from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.assembly import assemble
+from nimble_quote.core.captions.timing import WrittenCue
 from nimble_quote.core.preflight import FileFacts, Finding
-from nimble_quote.core.timebase import ms_at
 from nimble_quote.formats.sidecar import WRITERS
 from nimble_quote.jobs.queue import enqueue_export
 from nimble_quote.media.files import download_name
-from nimble_quote.store import exports
+from nimble_quote.store import exports, quotes, recordings
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.exports import ExportRow
 
@@ -40,10 +40,14 @@ async def cancel_export(export_id: RowId, conn: TheConnection) -> ExportView:
 
 
 @router.post("/exports/{export_id}/again", status_code=201)
-async def export_again(export_id: RowId, conn: TheConnection) -> ExportView:
-    """Makes an export that failed or was given up once more, exactly as it was asked for."""
+async def export_again(export_id: RowId, conn: TheConnection, house: TheHouse) -> ExportView:
+    """Makes an export that failed or was given up once more, of the revision that it was asked for."""
     row = await exports.one(conn, export_id)
-    new = await exports.queue(conn, row.quote_id, row.revision, Assembly.model_validate(row.assembly))
+    recording = await recordings.one(conn, row.recording_id)
+    document = await quotes.document_at(conn, row.quote_id, row.revision)
+    context = await house.contexts.around(conn, recording, document.span)
+    assembly = assemble(document, context, recording.facts, context.catalogue.destination(row.destination))
+    new = await exports.queue(conn, row.quote_id, row.revision, assembly)
     if new is not None:
         await enqueue_export(conn, new)
     return export_view(await exports.one(conn, new or export_id))
@@ -67,8 +71,9 @@ async def get_clip(export_id: RowId, conn: TheConnection, house: TheHouse, downl
 async def get_captions(export_id: RowId, kind: Literal["srt", "vtt"], conn: TheConnection) -> Response:
     """The captions of a clip as a sidecar file."""
     row = await exports.one(conn, export_id)
-    assembly = Assembly.model_validate(row.assembly)
-    text = WRITERS[kind](assembly.captions.cues if assembly.captions else (), assembly.rate)
+    if row.file_path is None:
+        raise NotFound("This clip is not made yet.")
+    text = WRITERS[kind]([WrittenCue.model_validate(cue) for cue in row.cues], Fraction(row.rate_num, row.rate_den))
     return Response(
         text.encode(),
         media_type="text/vtt" if kind == "vtt" else "application/x-subrip",
@@ -84,13 +89,20 @@ async def get_changes(house: TheHouse) -> AsyncIterator[ServerSentEvent]:
 
 
 def export_view(row: ExportRow) -> ExportView:
-    """An export for the outbox. Of its Assembly only what is shown is read: the list is asked for with each progress."""
-    frames, rate = int(row.assembly["frames"]), Fraction(row.assembly["rate"])
+    """An export for the outbox."""
+    destination = ExportedFor(
+        id=row.destination,
+        name=row.destination_name,
+        width=row.width,
+        height=row.height,
+        limit_ms=row.limit_ms,
+        largest_mb=row.largest_mb,
+    )
     return ExportView(
         id=row.id, quote_id=row.quote_id, quote_title=row.quote_title, recording_id=row.recording_id,
-        recording_title=row.recording_title, destination=row.assembly["destination"], state=row.state,
+        recording_title=row.recording_title, destination=destination, state=row.state,
         progress=row.progress, time_left_s=time_left_s(row.started_at, row.progress) if row.state == "running" else None,
-        planned_ms=ms_at(frames, rate), planned_frames=frames,
+        planned_ms=row.planned_ms, planned_frames=row.planned_frames,
         facts=FileFacts.model_validate(row.facts) if row.facts else None,
         findings=[Finding.model_validate(one) for one in row.findings or []],
         file_name=_name(row, ".mp4"), problem=row.problem, created_at=row.created_at,
@@ -98,4 +110,4 @@ def export_view(row: ExportRow) -> ExportView:
 
 
 def _name(row: ExportRow, ending: str) -> str:
-    return download_name(row.recording_title, row.quote_title, row.assembly["destination"]["name"], ending=ending)
+    return download_name(row.recording_title, row.quote_title, row.destination_name, ending=ending)

@@ -1,6 +1,6 @@
 """Searching all talks and one, and the searches that are kept."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
@@ -21,7 +21,7 @@ from nimble_quote.api.views import (
     TalkMarks,
 )
 from nimble_quote.core.cutting.edges import with_air_ms
-from nimble_quote.core.destinations import fits_said
+from nimble_quote.core.destinations import Destination, fits_said
 from nimble_quote.core.search.passages import Passage
 from nimble_quote.core.search.query import LONGEST, plain_search, read_query
 from nimble_quote.store import quotes, recordings, search
@@ -50,7 +50,7 @@ async def find(
     query = read_query(q)
     searching = Searching(conn=conn, library=house.library, query=query, newest=order == "newest", count=count)
     passages, notes = await searching.passages()
-    tell = _Telling(conn)
+    tell = _Telling(conn, (await house.contexts.catalogues.now(conn)).offered)
     await tell.load(one.recording_id for passage in passages for one in (passage, *passage.also))
     views = [tell.view(one) for one in passages]
     if query.used is not None:
@@ -103,8 +103,9 @@ async def forget_search(asked: SearchAsked, conn: TheConnection) -> None:
 class _Telling:
     """Passages told with their talks and the quotes taken there."""
 
-    def __init__(self, conn: Connection) -> None:
+    def __init__(self, conn: Connection, destinations: Sequence[Destination]) -> None:
         self._conn = conn
+        self._destinations = destinations
         self._titles: dict[int, recordings.TitleRow] = {}
         self._quotes: dict[int, list[QuotePlace]] = {}
 
@@ -127,6 +128,6 @@ class _Telling:
             lines=[SpokenLine(speaker=one.speaker, words=list(one.words)) for one in passage.sentences],
             marks=[Mark(first=a, end=b) for a, b in passage.marks], first_word=passage.first_word,
             last_word=passage.last_word, start_ms=passage.start_ms, end_ms=passage.end_ms, length_ms=length,
-            fits=fits_said(length), missing=list(passage.missing), quotes=taken,
+            fits=fits_said(length, self._destinations), missing=list(passage.missing), quotes=taken,
             also=[self.view(one) for one in passage.also],
         )  # fmt: skip

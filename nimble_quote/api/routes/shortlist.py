@@ -9,14 +9,20 @@ from pydantic import BaseModel, Field
 
 from nimble_quote.api.bodies import whole_body
 from nimble_quote.api.guard import STRICT_PAGE
-from nimble_quote.api.numbers import RowId
+from nimble_quote.api.numbers import MOST_DESTINATIONS, RowId
 from nimble_quote.api.place import House, TheConnection, TheHouse
-from nimble_quote.api.shortlist import DEFAULT_LIMITS, Scope, judged, scoped, slip_view, spoken_lines, written_slips
-from nimble_quote.api.talks import talk_to_read
+from nimble_quote.api.shortlist import (
+    DEFAULT_LIMITS,
+    Scope,
+    judged,
+    limits_named,
+    scoped,
+    slip_view,
+    spoken_lines,
+    written_slips,
+)
 from nimble_quote.api.views import ComparedQuote, ReadBack, ShortlistView, SlipView, WeekPost
 from nimble_quote.core.cutting.kept import kept_words
-from nimble_quote.core.destinations import BUILT_IN, Destination
-from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.shortlist.compare import shared_words
 from nimble_quote.core.shortlist.week import Candidate, suggest_week
 from nimble_quote.core.soundbites.finder import Soundbite
@@ -32,6 +38,7 @@ from nimble_quote.jobs.prepare import PROXY
 from nimble_quote.media.files import download_name
 from nimble_quote.media.stills import make_still
 from nimble_quote.store import pictures, quotes, recordings, search, shortlist
+from nimble_quote.store.contexts import talk_to_read
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.shortlist import SlipRow
 
@@ -69,7 +76,7 @@ class WeekAsked(BaseModel):
 
     quotes: list[int] = Field(max_length=500)
     posts: int = Field(ge=1, le=50)
-    destinations: list[str] = Field(min_length=1, max_length=len(BUILT_IN))
+    destinations: list[str] = Field(min_length=1, max_length=MOST_DESTINATIONS)
     days: int = Field(default=14, ge=0, le=365)
 
 
@@ -77,18 +84,18 @@ class WeekAsked(BaseModel):
 async def get_shortlist(scope: TheScope, conn: TheConnection, house: TheHouse) -> ShortlistView:
     """The quotes of a talk, a series, a search or all talks, in their order."""
     title, rows = await scoped(conn, house, scope)
-    return ShortlistView(title=title, slips=[await slip_view(conn, row) for row in rows])
+    return ShortlistView(title=title, slips=[await slip_view(conn, house, row) for row in rows])
 
 
 @router.post("/quotes/{quote_id}/slip")
-async def say_of_quote(quote_id: RowId, said: Said, conn: TheConnection) -> SlipView:
+async def say_of_quote(quote_id: RowId, said: Said, conn: TheConnection, house: TheHouse) -> SlipView:
     """Marks, tags or notes a quote."""
     await quotes.one(conn, quote_id)
     tags = list(dict.fromkeys(tag.strip() for tag in said.tags if tag.strip())) if said.tags is not None else None
     await shortlist.say_of(
         conn, quote_id, said.mark, tags, said.note.replace("\x00", "") if said.note is not None else None
     )
-    return await slip_view(conn, await _row(conn, quote_id))
+    return await slip_view(conn, house, await _row(conn, quote_id))
 
 
 @router.put("/shortlist/order", status_code=204)
@@ -146,7 +153,7 @@ async def get_table(scope: TheScope, conn: TheConnection, house: TheHouse) -> Re
     """The shortlist as a table, to choose from and be read back."""
     title, rows = await scoped(conn, house, scope)
     name = download_name(title, ending=".csv")
-    table = write_csv(await written_slips(conn, house, rows, _limits(DEFAULT_LIMITS)))
+    table = write_csv(await written_slips(conn, house, rows, await limits_named(conn, house, DEFAULT_LIMITS)))
     return Response(
         table,
         media_type="text/csv; charset=utf-8",
@@ -163,7 +170,7 @@ async def get_page(
 ) -> HTMLResponse:
     """The shortlist as a plain page, to print or to save."""
     title, rows = await scoped(conn, house, scope)
-    page = write_page(title, await written_slips(conn, house, rows, _limits(limits)))
+    page = write_page(title, await written_slips(conn, house, rows, await limits_named(conn, house, limits)))
     return HTMLResponse(page, headers={"content-security-policy": STRICT_PAGE})
 
 
@@ -201,7 +208,7 @@ async def suggest(asked: WeekAsked, conn: TheConnection, house: TheHouse) -> lis
     rows = [row for row in await shortlist.of_quotes(conn, asked.quotes) if row.mark in ("candidate", "picked")]
     lately = await shortlist.talks_posted(conn, asked.days)
     candidates = [await _candidate(conn, house, row, lately) for row in rows]
-    week = suggest_week(candidates, asked.posts, _limits(asked.destinations))
+    week = suggest_week(candidates, asked.posts, await limits_named(conn, house, asked.destinations))
     return [
         WeekPost(quote_id=one.quote, destination=one.destination, reason=one.reason, instead=list(one.instead))
         for one in week
@@ -209,7 +216,7 @@ async def suggest(asked: WeekAsked, conn: TheConnection, house: TheHouse) -> lis
 
 
 async def _candidate(conn: Connection, house: House, row: SlipRow, lately: set[int]) -> Candidate:
-    view = await slip_view(conn, row)
+    view = await slip_view(conn, house, row)
     bite = await judged(conn, house, row.quote_id) if view.lines else None
     return Candidate(
         quote=row.quote_id, title=view.title, talk=row.recording_id, talk_title=view.recording_title,
@@ -226,13 +233,6 @@ def _said(one: ReadChoice, row: SlipRow) -> str:
     if one.note is not None and one.note != row.note:
         parts.append("its note changes")
     return ", ".join(parts)
-
-
-def _limits(names: list[str] | tuple[str, ...]) -> list[Destination]:
-    unknown = [name for name in names if name not in BUILT_IN]
-    if unknown:
-        raise EditRefused(f"There is no destination called “{unknown[0]}”.")
-    return [BUILT_IN[name] for name in names]
 
 
 async def _row(conn: Connection, quote_id: int) -> SlipRow:

@@ -7,9 +7,8 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.finding import weights_of_house
-from nimble_quote.api.numbers import RowId
+from nimble_quote.api.numbers import MOST_DESTINATIONS, RowId
 from nimble_quote.api.place import TheConnection, TheHouse, brief, quote_place
-from nimble_quote.api.talks import talk_of_words
 from nimble_quote.api.views import (
     Decided,
     OfferView,
@@ -19,8 +18,8 @@ from nimble_quote.api.views import (
     TasteView,
     TopicView,
 )
-from nimble_quote.core.destinations import BUILT_IN, Destination
-from nimble_quote.core.edits import EditRefused, new_quote
+from nimble_quote.core.destinations import Destination
+from nimble_quote.core.edits import EditRefused, new_quote, or_refused
 from nimble_quote.core.soundbites.finder import Finder, Soundbite
 from nimble_quote.core.soundbites.taste import Verdict, learned, shifts
 from nimble_quote.core.timebase import Span
@@ -32,7 +31,7 @@ from nimble_quote.store.soundbites import ChoiceRow
 router = APIRouter(prefix="/api")
 
 _DEFAULT = ["tall-30", "tall-60"]
-Wanted = Annotated[list[str], Query(max_length=len(BUILT_IN))]
+Wanted = Annotated[list[str], Query(max_length=MOST_DESTINATIONS)]
 
 
 class Sentences(BaseModel):
@@ -40,7 +39,7 @@ class Sentences(BaseModel):
 
     first: int = Field(ge=0)
     last: int = Field(ge=0)
-    destinations: list[str] = Field(default=_DEFAULT, max_length=len(BUILT_IN))
+    destinations: list[str] = Field(default=_DEFAULT, max_length=MOST_DESTINATIONS)
 
 
 class Decision(Sentences):
@@ -108,9 +107,9 @@ async def decide_soundbite(recording_id: RowId, asked: Decision, conn: TheConnec
     if asked.verdict != "kept":
         return _view(bite, await _used(conn, recording_id))
     recording = await recordings.one(conn, recording_id)
-    talk = await talk_of_words(conn, recording, house.media, bite.first_word, bite.last_word)
-    quote_id = await quotes.keep(conn, recording_id, new_quote(talk, bite.first_word, bite.last_word))
-    kept = brief(await quotes.one(conn, quote_id), recording, talk)
+    context = await house.contexts.of_words(conn, recording, bite.first_word, bite.last_word)
+    quote_id = await quotes.keep(conn, recording_id, new_quote(context, bite.first_word, bite.last_word))
+    kept = brief(await quotes.one(conn, quote_id), recording, context.talk)
     return _view(bite, await _used(conn, recording_id)).model_copy(update={"kept": kept})
 
 
@@ -132,11 +131,12 @@ async def list_topics(recording_id: RowId, conn: TheConnection, house: TheHouse)
 async def _ready(
     conn: Connection, house: TheHouse, recording_id: int, names: list[str]
 ) -> tuple[Finder, list[Destination]]:
-    unknown = [name for name in names if name not in BUILT_IN]
-    if unknown or not names:
-        raise EditRefused(f"There is no destination called “{unknown[0]}”." if unknown else "Choose a destination.")
+    catalogue = await house.contexts.catalogues.now(conn)
+    if not names:
+        raise EditRefused("Choose a destination.")
+    chosen = or_refused(lambda: [catalogue.destination(name) for name in names])
     finder = await house.finders.of(conn, await recordings.one(conn, recording_id))
-    return finder, [BUILT_IN[name] for name in names]
+    return finder, chosen
 
 
 def _holds(finder: Finder, one: ChoiceRow) -> bool:

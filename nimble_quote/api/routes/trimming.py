@@ -11,13 +11,14 @@ from nimble_quote.api.numbers import Moment, RowId
 from nimble_quote.api.place import House, TheConnection, TheHouse, brief, loaded
 from nimble_quote.api.views import LoupeView, PlanView, QuoteBrief
 from nimble_quote.core.assembly import assemble
+from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import quiet_points
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.cutting.plans import Wishes, fit_plan
 from nimble_quote.core.cutting.splitting import PlannedPart, as_quotes, split
 from nimble_quote.core.cutting.strikes import Rule, Strike, strikes
 from nimble_quote.core.cutting.ways import CutSentence, Worth, parts_of
-from nimble_quote.core.destinations import BUILT_IN, Destination
+from nimble_quote.core.destinations import Destination
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.soundbites.finder import NotSentences
 from nimble_quote.core.talk import LEVEL_MS, Talk
@@ -71,16 +72,16 @@ class SplitView(BaseModel):
 @router.post("/quotes/{quote_id}/strikes")
 async def find_strikes(quote_id: RowId, asked: RuleAsked, conn: TheConnection, house: TheHouse) -> list[Strike]:
     """What a rule would strike, place by place."""
-    quote, _, talk = await loaded(conn, house, quote_id)
-    return list(strikes(quote.document, talk, asked.rule, asked.destination))
+    quote, _, context = await loaded(conn, house, quote_id)
+    return list(strikes(quote.document, context.talk, asked.rule, asked.destination))
 
 
 @router.post("/quotes/{quote_id}/plan")
 async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, house: TheHouse) -> PlanView:
     """The way to make a version fit that loses least."""
-    quote, recording, talk = await loaded(conn, house, quote_id)
-    limit = _version(quote, asked.destination).limit_ms
-    sentences = await _sentences(conn, house, quote, recording, talk, asked.destination)
+    quote, recording, context = await loaded(conn, house, quote_id)
+    limit = _version(quote, context, asked.destination).limit_ms
+    sentences = await _sentences(conn, house, quote, recording, context.talk, asked.destination)
     kept = total_ms(kept_spans(quote.document, asked.destination))
     wishes = Wishes(refused=frozenset(asked.refused), locked=frozenset(asked.locked))
     version = quote.document.version(asked.destination)
@@ -92,9 +93,9 @@ async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, house
 @router.post("/quotes/{quote_id}/split")
 async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, house: TheHouse) -> SplitView:
     """Splits a version in parts at its best turning points, and keeps them as quotes of their own where asked."""
-    quote, recording, talk = await loaded(conn, house, quote_id)
-    limit = _version(quote, asked.destination).limit_ms
-    sentences = await _sentences(conn, house, quote, recording, talk, asked.destination)
+    quote, recording, context = await loaded(conn, house, quote_id)
+    limit = _version(quote, context, asked.destination).limit_ms
+    sentences = await _sentences(conn, house, quote, recording, context.talk, asked.destination)
     version = quote.document.version(asked.destination)
     planned = split(sentences, limit, asked.count, version.speed if version else 1.0)
     made: list[QuoteBrief] = []
@@ -104,7 +105,7 @@ async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, h
             part = await quotes.keep(
                 conn, recording.id, document, f"Split off “{quote.document.title}”", part_of=quote_id
             )
-            made.append(brief(await quotes.one(conn, part), recording, talk))
+            made.append(brief(await quotes.one(conn, part), recording, context.talk))
     return SplitView(parts=list(planned), made=made)
 
 
@@ -112,9 +113,9 @@ async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, h
 async def get_sound(quote_id: RowId, destination: str, house: TheHouse) -> Response:
     """The sound of a version as it will be: cut, crossfaded and at its speed, at the level it was recorded with."""
     async with house.connection() as conn:
-        quote, recording, talk = await loaded(conn, house, quote_id)
+        quote, recording, context = await loaded(conn, house, quote_id)
     source = _sound(house, recording)
-    assembly = assemble(quote.document, talk, recording.facts, _version(quote, destination))
+    assembly = assemble(quote.document, context, recording.facts, _version(quote, context, destination))
     async with house.tools.turn():
         with house.media.scratch(f"sound-{uuid4().hex}") as scratch:
             wav = await house.sounds.wav(assembly, recording.content, source, recording.sound_track, scratch)
@@ -146,10 +147,10 @@ def _sound(house: House, recording: RecordingRow) -> Path:
     return source
 
 
-def _version(quote: QuoteRow, destination: str) -> Destination:
+def _version(quote: QuoteRow, context: Context, destination: str) -> Destination:
     if quote.document.version(destination) is None:
         raise EditRefused("This quote has no version for that destination.")
-    return BUILT_IN[destination]
+    return context.catalogue.destination(destination)
 
 
 async def _sentences(

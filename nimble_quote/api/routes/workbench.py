@@ -1,21 +1,21 @@
 """The workbench: one quote, its edits, undo and redo, and making its versions."""
 
 import asyncio
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter
-from pydantic import BaseModel, StringConstraints, TypeAdapter
+from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
 from nimble_quote.api.numbers import Revision, RowId
-from nimble_quote.api.place import House, TheConnection, TheHouse, loaded
+from nimble_quote.api.place import House, TheCatalogue, TheConnection, TheHouse, loaded
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
-from nimble_quote.api.views import Catalogue, ExportView, QuoteView, ResolvedView, VersionView
+from nimble_quote.api.views import CatalogueView, ExportView, QuoteView, ResolvedView, VersionView
 from nimble_quote.core.assembly import assemble
-from nimble_quote.core.captions.styles import STYLES
-from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.catalogue import NotInCatalogue
+from nimble_quote.core.context import Context
 from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
-from nimble_quote.core.edits.merging import go_together
+from nimble_quote.core.edits.touching import go_together
 from nimble_quote.core.framing.window import SOFT_BELOW
 from nimble_quote.jobs.queue import enqueue_export
 from nimble_quote.store import exports, quotes, recordings
@@ -56,9 +56,9 @@ class ExportRequest(BaseModel):
 
 
 @router.get("/catalogue")
-async def get_catalogue() -> Catalogue:
-    """The destinations and caption styles that ship."""
-    return Catalogue(destinations=list(BUILT_IN.values()), styles=list(STYLES.values()), soft_below=SOFT_BELOW)
+async def get_catalogue(catalogue: TheCatalogue) -> CatalogueView:
+    """The destinations, caption styles and faces, also those that are offered no more."""
+    return CatalogueView(**dict(catalogue), soft_below=SOFT_BELOW)
 
 
 @router.get("/quotes/{quote_id}")
@@ -71,9 +71,9 @@ async def get_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> Qu
 async def get_versions(quote_id: RowId, house: TheHouse) -> ResolvedView:
     """The versions of a quote resolved and checked: what they look like, and what is wrong with them."""
     async with house.connection() as conn:
-        quote, recording, talk = await loaded(conn, house, quote_id)
+        quote, recording, context = await loaded(conn, house, quote_id)
     # In a thread of its own: the next edit is not to wait for what the last one looks like.
-    return await asyncio.to_thread(resolved_view, quote, recording, talk)
+    return await asyncio.to_thread(resolved_view, quote, recording, context)
 
 
 @router.post("/quotes/{quote_id}/edits")
@@ -81,35 +81,43 @@ async def edit_quote(quote_id: RowId, change: Change, conn: TheConnection, house
     """Changes a quote. Where it was changed since the revision the edit was made on, the edit is made on top of those
     changes if it is about other things, and refused with 409 if not."""
     quote = await quotes.one(conn, quote_id, lock=True)
-    meanwhile = await _meanwhile(conn, quote, change)
     recording = await recordings.one(conn, quote.recording_id)
-    talk = await house.talks.around(conn, recording, quote.document.span)
-    document = apply_edit(quote.document, change.edit, talk)
+    context = await house.contexts.around(conn, recording, quote.document.span)
+    meanwhile = await _meanwhile(conn, quote, change, context)
+    document = apply_edit(quote.document, change.edit, context)
     if document != quote.document:
-        said = describe_edit(quote.document, change.edit, talk)
+        said = describe_edit(quote.document, change.edit, context)
         await quotes.revise(conn, quote, change.edit, said, document, change.by)
-    return quote_view(await quotes.one(conn, quote_id), recording, talk, meanwhile)
+    return quote_view(await quotes.one(conn, quote_id), recording, context, meanwhile)
 
 
-async def _meanwhile(conn: Connection, quote: QuoteRow, change: Change) -> list[str]:
+async def _meanwhile(conn: Connection, quote: QuoteRow, change: Change, context: Context) -> list[str]:
     """What was done since the revision that a change was made on. Raises `StaleRevision` where it does not go together."""
     if quote.revision == change.on_revision:
         return []
     made = await quotes.made_since(conn, quote.id, change.on_revision)
-    edits = [_EDIT.validate_python(edit) for _, edit in made] if made else []
-    if not made or not all(go_together(change.edit, one) for one in edits):
+    if not made or not all(_go_together(change.edit, told, context) for _, told in made):
         raise StaleRevision(quote.id, change.on_revision, quote.revision, [said for said, _ in made or []])
     return [said for said, _ in made]
+
+
+def _go_together(mine: Edit, told: dict[str, Any], context: Context) -> bool:
+    """Whether an edit goes with one that is stored. One that can't be read any more touches everything."""
+    try:
+        theirs = _EDIT.validate_python(told)
+        return go_together(mine.touches(context), theirs.touches(context))
+    except (ValidationError, NotInCatalogue):
+        return False
 
 
 @router.post("/quotes/{quote_id}/trial")
 async def try_edit(quote_id: RowId, trial: Trial, conn: TheConnection, house: TheHouse) -> VersionView:
     """A version as it would be after an edit, which is not made: what a drag shows while it goes on."""
-    quote, recording, talk = await loaded(conn, house, quote_id)
-    document = apply_edit(quote.document, trial.edit, talk)
+    quote, recording, context = await loaded(conn, house, quote_id)
+    document = apply_edit(quote.document, trial.edit, context)
     if document.version(trial.destination) is None:
         raise EditRefused("This quote has no version for that destination.")
-    return version_view(trial.destination, document, recording, talk)
+    return version_view(trial.destination, document, recording, context)
 
 
 @router.post("/quotes/{quote_id}/undo")
@@ -147,13 +155,13 @@ async def export_versions(
     quote_id: RowId, request: ExportRequest, conn: TheConnection, house: TheHouse
 ) -> list[ExportView]:
     """Queues the versions of a quote to be made; one that is being made already is left as it is."""
-    quote, recording, talk = await loaded(conn, house, quote_id)
+    quote, recording, context = await loaded(conn, house, quote_id)
     wanted = request.destinations or [version.destination for version in quote.document.versions]
     made = []
     for destination in wanted:
         if quote.document.version(destination) is None:
             raise EditRefused("This quote has no version for that destination.")
-        assembly = assemble(quote.document, talk, recording.facts, BUILT_IN[destination])
+        assembly = assemble(quote.document, context, recording.facts, context.catalogue.destination(destination))
         export_id = await exports.queue(conn, quote_id, quote.revision, assembly)
         if export_id is not None:
             await enqueue_export(conn, export_id)

@@ -1,9 +1,9 @@
-"""The caption styles that ship, as the limits they set and the look they have. To add one: a line in `STYLES`."""
+"""Caption styles: the limits they set and the look they have, and the faces they are set in."""
 
 from typing import Literal
 
+from nimble_quote.core.document import Colour
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import Colour
 
 
 class Limits(Frozen):
@@ -39,52 +39,11 @@ class CaptionStyle(Frozen):
     edge_colour: Colour
     edge_size: float
     limits: Limits
+    retired: bool = False
 
 
-STYLES: dict[str, CaptionStyle] = {
-    style.id: style
-    for style in (
-        CaptionStyle(
-            id="lamplight",
-            name="Lamplight",
-            said="short, bold, the spoken word lit",
-            font="Lexend Bold",
-            size=0.072,
-            cell=1.59,
-            colour="#FFFFFF",
-            spoken="#F0B429",
-            edge="outline",
-            edge_colour="#161A22",
-            edge_size=0.0065,
-            limits=Limits(line_characters=18, lines=2, shortest_ms=700, longest_ms=3000, fastest_cps=24),
-        ),
-        CaptionStyle(
-            id="slate",
-            name="Slate",
-            said="two calm lines on a dark plate",
-            font="Atkinson Hyperlegible Bold",
-            size=0.058,
-            cell=1.24,
-            colour="#FAF7F0",
-            spoken=None,
-            edge="box",
-            edge_colour="#161A22",
-            edge_size=0.014,
-            limits=Limits(line_characters=26, lines=2, shortest_ms=1000, longest_ms=6000, fastest_cps=20),
-        ),
-        CaptionStyle(
-            id="print",
-            name="Print",
-            said="a reading face, for a quiet voice",
-            font="Source Serif 4 SemiBold",
-            size=0.062,
-            cell=1.333,
-            colour="#FAF7F0",
-            spoken=None,
-            edge="outline",
-            edge_colour="#1C2330",
-            edge_size=0.005,
-            limits=Limits(line_characters=24, lines=2, shortest_ms=1000, longest_ms=6000, fastest_cps=20),
-        ),
-    )
-}
+class Face(Frozen):
+    """A face that ships: its exact name, as both renderers look it up, and its file."""
+
+    name: str
+    file: str

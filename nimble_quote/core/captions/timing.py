@@ -46,6 +46,19 @@ class Cue(Frozen):
         return " ".join(self.line_texts)
 
 
+class WrittenCue(Frozen):
+    """A caption as it was burned in: its frames and the text of its lines."""
+
+    first_frame: int
+    end_frame: int
+    lines: tuple[str, ...]
+
+    @classmethod
+    def of(cls, cue: Cue) -> "WrittenCue":
+        """What is written of a cue."""
+        return cls(first_frame=cue.first_frame, end_frame=cue.end_frame, lines=cue.line_texts)
+
+
 @lru_cache(maxsize=32)
 def make_cues(words: tuple[CaptionWord, ...], limits: Limits, rate: Fraction, frames: int) -> tuple[Cue, ...]:
     """The cues of a cut of `frames` frames: divided, broken into lines and timed, in order and apart.

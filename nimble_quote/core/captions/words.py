@@ -4,8 +4,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 
-from nimble_quote.core.quote import WordCorrection
-from nimble_quote.core.transcript.words import Word
+from nimble_quote.core.document import WordCorrection
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.transcript.words import Word, WordRef
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -21,35 +22,56 @@ class CaptionWord:
     """Whether something was cut out just before it."""
 
 
-def shown_text(word: Word, corrections: Mapping[int, str]) -> str:
-    """What the captions say for a word: its correction, or what the transcript says."""
-    return corrections.get(word.start_ms, word.text)
+def shown_text(word: Word, corrections: Mapping[WordRef, str]) -> str:
+    """What the captions say for a word: its correction, or what the transcript says.
+
+    A word that several were written as has their corrections if all of them had one; where only some had, the transcript
+    was corrected since and is believed. A word that was split off one with a correction goes silent: that says it all.
+    """
+    told = [corrections.get(ref) for ref in (word.ref, *word.lineage.joined)]
+    if all(text is not None for text in told):
+        return " ".join(text for text in told if text)
+    whole = word.lineage.part_of
+    return "" if whole is not None and whole in corrections else word.text
 
 
-def corrected(words: Sequence[Word], text: str, earlier: Sequence[WordCorrection]) -> tuple[WordCorrection, ...]:
-    """The corrections after a person rewrote the text over `words`.
+def corrected(
+    words: Sequence[Word], text: str, earlier: Sequence[WordCorrection], talk: Talk
+) -> tuple[WordCorrection, ...]:
+    """The corrections after a person rewrote the text over `words` of a talk.
 
     Only what differs becomes a correction, so that timing follows the words left as they were. Where the new text has
     more words than it replaces, the last of those carries the rest; where it has fewer, the last ones go silent.
     A word put back to what the transcript says loses its correction.
     """
-    mapped = {c.at_ms: c.text for c in earlier}
+    mapped = {c.word: c.text for c in earlier}
     old = [shown_text(word, mapped) for word in words]
+    now = list(old)
     new = text.split()
     for change, i, j, k, m in SequenceMatcher(a=old, b=new, autojunk=False).get_opcodes():
-        if change == "equal":
-            continue
         if change == "insert":
             host = i - 1 if i else 0
             added = " ".join(new[k:m])
-            now = shown_text(words[host], mapped)
-            mapped[words[host].start_ms] = (f"{now} {added}" if i else f"{added} {now}").strip()
-            continue
-        run = range(i, j)
-        for place, token in zip(run, _dealt(new[k:m], len(run)), strict=True):
-            mapped[words[place].start_ms] = token
-    original = {word.start_ms: word.text for word in words}
-    return tuple(WordCorrection(at_ms=at, text=said) for at, said in sorted(mapped.items()) if original.get(at) != said)
+            now[host] = (f"{now[host]} {added}" if i else f"{added} {now[host]}").strip()
+        elif change != "equal":
+            now[i:j] = _dealt(new[k:m], j - i)
+    for word, before, after in zip(words, old, now, strict=True):
+        if before != after:
+            _say(word, after, mapped, talk)
+    return tuple(WordCorrection(word=ref, text=said) for ref, said in sorted(mapped.items()))
+
+
+def _say(word: Word, text: str, mapped: dict[WordRef, str], talk: Talk) -> None:
+    """Has the captions say a text for a word, and what they say for its parts stay."""
+    parts = {part.ref: shown_text(part, mapped) for part in talk.parts_of(word.ref)}
+    for ref in (word.ref, *word.lineage.joined):
+        mapped.pop(ref, None)
+    if text != shown_text(word, mapped):
+        mapped[word.ref] = text
+        mapped.update(dict.fromkeys(word.lineage.joined, ""))
+    for part in talk.parts_of(word.ref):
+        if shown_text(part, mapped) != parts[part.ref]:
+            mapped[part.ref] = parts[part.ref]
 
 
 def _dealt(tokens: Sequence[str], hands: int) -> list[str]:

@@ -14,9 +14,9 @@ from itertools import pairwise
 from typing import Literal
 
 from nimble_quote.core.cutting.kept import kept_words, text_of
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.language import Language, bare
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.words import Sentence, Word
 
@@ -121,7 +121,7 @@ def _compare(document: QuoteDocument, talk: Talk, destination: str | None, far_a
 
 def _unfair(rule: RuleName, says: str, do: str, about: Sequence[Word], said: Sequence[Token]) -> Unfair:
     return Unfair(
-        id=f"{rule}:{about[0].start_ms}", rule=rule, says=says, do=do, first=about[0].index, last=about[-1].index,
+        id=f"{rule}:{about[0].ref}", rule=rule, says=says, do=do, first=about[0].index, last=about[-1].index,
         said=text_of([one.word for one in said], most=400),
         kept=text_of([one.word for one in said if one.kept], most=400),
     )  # fmt: skip

@@ -13,7 +13,7 @@ so that what is changed in the base later reaches every version.
 from collections.abc import Sequence
 from functools import lru_cache
 
-from nimble_quote.core.quote import QuoteDocument
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span, merged, outside, without
 from nimble_quote.core.transcript.words import Word

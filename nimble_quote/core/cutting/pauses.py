@@ -13,8 +13,8 @@ from itertools import pairwise
 
 from nimble_quote.core.cutting.edges import cut_before
 from nimble_quote.core.cutting.kept import kept_spans, kept_words
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import LEVEL_MS, Talk
 from nimble_quote.core.timebase import Span
 

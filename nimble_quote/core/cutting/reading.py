@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from nimble_quote.core.cutting.kept import kept_spans, kept_words
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word

@@ -6,13 +6,16 @@ from math import ceil, inf
 
 from nimble_quote.core.cutting.kept import struck_spans
 from nimble_quote.core.cutting.ways import LANDING_LOSS, OPENING_LOSS, CutSentence
+from nimble_quote.core.document import Lines, Overlay, Part, QuoteDocument, When
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import Part, QuoteDocument
 from nimble_quote.core.timebase import Span, outside, without
 
 MOST_PARTS = 12
 _UNEVEN_LOSS = 0.4
 """The loss of a part that is empty, against one as long as all are on average; between them by the square."""
+
+PART_LINES_MS = 2500
+"""How long the lines of a part stand."""
 
 
 class PlannedPart(Frozen):
@@ -116,9 +119,8 @@ def as_quotes(
         part = Part(
             number=number,
             of=len(parts),
-            recap=recap if number > 1 else "",
-            end_line=end_line if number < len(parts) else "",
         )
+        lines = part_lines(recap if number > 1 else "", end_line if number < len(parts) else "")
         base = {"struck": (), "restored": ()}
         versions = tuple(one.model_copy(update=base) for one in document.versions if one.destination == destination)
         changed = {
@@ -127,6 +129,21 @@ def as_quotes(
             "struck": holes,
             "versions": versions,
             "part": part,
+            "overlays": lines,
         }
         out.append(QuoteDocument.model_validate({**dict(document), **changed}))
     return out
+
+
+def part_lines(recap: str, end_line: str, first_id: int = 1) -> tuple[Overlay, ...]:
+    """The lines that a part begins and ends with, as overlays numbered from `first_id`; none for an empty text."""
+    lines = (("start", recap.strip()), ("end", end_line.strip()))
+    return tuple(
+        Overlay(id=number, when=When(kind=kind, length_ms=PART_LINES_MS), what=Lines(text=text))
+        for number, (kind, text) in enumerate(((kind, text) for kind, text in lines if text), start=first_id)
+    )
+
+
+def is_part_line(overlay: Overlay) -> bool:
+    """Whether an overlay is one of the lines that a part begins or ends with."""
+    return overlay.what.kind == "lines" and overlay.when.kind in ("start", "end")

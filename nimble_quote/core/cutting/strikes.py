@@ -12,9 +12,9 @@ from pydantic import Field
 from nimble_quote.core.cutting.edges import instead_of_words
 from nimble_quote.core.cutting.kept import kept_words, text_of
 from nimble_quote.core.cutting.pauses import pauses, tightened
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.language import bare
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word

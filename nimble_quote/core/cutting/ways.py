@@ -24,9 +24,9 @@ from nimble_quote.core.cutting.fairness import unfair_without
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, text_of
 from nimble_quote.core.cutting.pauses import pauses, tightened
 from nimble_quote.core.cutting.strikes import Rule, RuleName, strikes
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.language import bare
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span, merged, total_ms, without
 from nimble_quote.core.transcript.words import Sentence, Word

@@ -1,8 +1,8 @@
-"""Every change a person can make to a quote, as a command: `(document, edit, talk) -> document`.
+"""Every change a person can make to a quote, as a command: `(document, edit, context) -> document`.
 
 To add one: a class with a new `kind` in the module of what it changes, listed in `Edit`, with `applied` (the new
-document; raise `EditRefused` where it makes no sense) and `said` (what the history calls it). Everything else follows:
-storing, undo, the API.
+document; raise `EditRefused` where it makes no sense), `said` (what the history calls it) and `touches` (what it is about,
+by which two people's edits are merged). Everything else follows: storing, undo, the API.
 """
 
 from collections.abc import Callable
@@ -10,15 +10,17 @@ from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field
 
+from nimble_quote.core.catalogue import NotInCatalogue
+from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import around_words
 from nimble_quote.core.cutting.kept import text_of
-from nimble_quote.core.destinations import BUILT_IN
+from nimble_quote.core.document import QuoteDocument, Title, Version
 from nimble_quote.core.edits.captions import ChooseCaptionStyle, CorrectCaption, ShowCaptions
 from nimble_quote.core.edits.changing import (
     EditRefused,
     changed,
-    first_version,
     ordered,
+    with_first_treatment,
 )
 from nimble_quote.core.edits.cutting import (
     AcceptNote,
@@ -33,18 +35,19 @@ from nimble_quote.core.edits.cutting import (
     StrikeSpans,
     StrikeWords,
 )
+from nimble_quote.core.edits.touching import Touches, subject
 from nimble_quote.core.edits.versions import (
     AddVersion,
     FrameSpeaker,
+    FramingChange,
     PlaceCaptions,
     RemoveVersion,
     SetFraming,
     SetSpeed,
     SoftenJoins,
+    TreatAlone,
 )
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import QuoteDocument, Title
-from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.words import WordMissing
 
 __all__ = [
@@ -56,6 +59,7 @@ __all__ = [
     "Edit",
     "EditRefused",
     "FrameSpeaker",
+    "FramingChange",
     "MoveEdgeToWord",
     "NudgeEdge",
     "NudgeJoin",
@@ -72,6 +76,7 @@ __all__ = [
     "StrikeByRule",
     "StrikeSpans",
     "StrikeWords",
+    "TreatAlone",
     "apply_edit",
     "describe_edit",
     "new_quote",
@@ -80,20 +85,20 @@ __all__ = [
 T = TypeVar("T")
 
 
-_TALL = sorted((d for d in BUILT_IN.values() if d.height > 1.5 * d.width), key=lambda d: d.limit_ms)
-
-
 class RenameQuote(Frozen):
     """Gives the quote another title."""
 
     kind: Literal["rename"] = "rename"
     title: Title
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         return changed(document, title=self.title)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
+    def said(self, document: QuoteDocument, context: Context) -> str:
         return f"Renamed to “{self.title}”"
+
+    def touches(self, context: Context) -> Touches:
+        return subject("title")
 
 
 Edit = Annotated[
@@ -115,6 +120,7 @@ Edit = Annotated[
     | RemoveVersion
     | FrameSpeaker
     | SetFraming
+    | TreatAlone
     | PlaceCaptions
     | ChooseCaptionStyle
     | ShowCaptions
@@ -123,27 +129,27 @@ Edit = Annotated[
 ]
 
 
-def apply_edit(document: QuoteDocument, edit: Edit, talk: Talk) -> QuoteDocument:
+def apply_edit(document: QuoteDocument, edit: Edit, context: Context) -> QuoteDocument:
     """The document after an edit. Raises `EditRefused` where it makes no sense or names a word there is not."""
-    return or_refused(lambda: edit.applied(document, talk))
+    return or_refused(lambda: edit.applied(document, context))
 
 
-def describe_edit(document: QuoteDocument, edit: Edit, talk: Talk) -> str:
+def describe_edit(document: QuoteDocument, edit: Edit, context: Context) -> str:
     """What the history calls an edit made on this document: 'Struck “you know”'."""
-    return or_refused(lambda: edit.said(document, talk))
+    return or_refused(lambda: edit.said(document, context))
 
 
-def new_quote(talk: Talk, first: int, last: int) -> QuoteDocument:
+def new_quote(context: Context, first: int, last: int) -> QuoteDocument:
     """The quote that keeps words `first` to `last`, titled with how it opens, for the first tall place it fits."""
-    span = or_refused(lambda: around_words(talk, *ordered(first, last, talk)))
-    words = talk.between(span.start_ms, span.end_ms)
-    fitting = (d for d in _TALL if d.limit_ms >= span.length_ms)
-    destination = next(fitting, _TALL[-1])
-    return QuoteDocument(
-        title=text_of(words, most=48) or "Untitled",
-        span=span,
-        versions=(first_version(destination.id, talk, (span,)),),
+    span = or_refused(lambda: around_words(context.talk, *ordered(first, last, context)))
+    words = context.talk.between(span.start_ms, span.end_ms)
+    tall = sorted((d for d in context.catalogue.offered if d.shape == "tall"), key=lambda d: d.limit_ms)
+    offered = tall or list(context.catalogue.offered)
+    destination = next((d for d in offered if d.limit_ms >= span.length_ms), offered[-1])
+    quote = QuoteDocument(
+        title=text_of(words, most=48) or "Untitled", span=span, versions=(Version(destination=destination.id),)
     )
+    return with_first_treatment(quote, destination.id, context)
 
 
 def or_refused(step: Callable[[], T]) -> T:
@@ -151,3 +157,5 @@ def or_refused(step: Callable[[], T]) -> T:
         return step()
     except WordMissing as missing:
         raise EditRefused(f"{str(missing).capitalize()} near this quote.") from missing
+    except NotInCatalogue as unknown:
+        raise EditRefused(str(unknown)) from unknown

@@ -4,17 +4,17 @@ from typing import Literal
 
 from pydantic import Field
 
-from nimble_quote.core.captions.styles import STYLES
 from nimble_quote.core.captions.words import corrected
+from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.kept import kept_words
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.edits.changing import (
     EditRefused,
     changed,
     ordered,
 )
+from nimble_quote.core.edits.touching import Touches, subject, words_of_cut
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import QuoteDocument
-from nimble_quote.core.talk import Talk
 
 
 class ChooseCaptionStyle(Frozen):
@@ -23,14 +23,18 @@ class ChooseCaptionStyle(Frozen):
     kind: Literal["choose-caption-style"] = "choose-caption-style"
     style: str
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
-        if self.style not in STYLES:
-            raise EditRefused(f"There is no caption style called “{self.style}”.")
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        style = context.catalogue.style(self.style)
+        if style.retired:
+            raise EditRefused(f"The caption style {style.name} is offered no more.")
         captions = document.captions.model_copy(update={"style": self.style})
         return changed(document, captions=captions)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
-        return f"Chose the caption style {STYLES[self.style].name}"
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Chose the caption style {context.catalogue.style(self.style).name}"
+
+    def touches(self, context: Context) -> Touches:
+        return subject("caption style")
 
 
 class ShowCaptions(Frozen):
@@ -39,11 +43,14 @@ class ShowCaptions(Frozen):
     kind: Literal["show-captions"] = "show-captions"
     shown: bool
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         return changed(document, captions=document.captions.model_copy(update={"shown": self.shown}))
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
+    def said(self, document: QuoteDocument, context: Context) -> str:
         return "Showed the captions" if self.shown else "Hid the captions"
+
+    def touches(self, context: Context) -> Touches:
+        return subject("caption style")
 
 
 class CorrectCaption(Frozen):
@@ -54,13 +61,16 @@ class CorrectCaption(Frozen):
     last: int = Field(ge=0)
     text: str = Field(max_length=1000)
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
-        first, last = ordered(self.first, self.last, talk)
-        words = [word for word in kept_words(document, talk) if first <= word.index <= last]
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        first, last = ordered(self.first, self.last, context)
+        words = [word for word in kept_words(document, context.talk) if first <= word.index <= last]
         if not words:
             raise EditRefused("Those words are not in the cut, so no caption shows them.")
-        fixed = corrected(words, self.text, document.captions.corrections)
+        fixed = corrected(words, self.text, document.captions.corrections, context.talk)
         return changed(document, captions=document.captions.model_copy(update={"corrections": fixed}))
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
+    def said(self, document: QuoteDocument, context: Context) -> str:
         return f"Corrected a caption to “{self.text.strip()[:60]}”"
+
+    def touches(self, context: Context) -> Touches:
+        return words_of_cut(self.first, self.last)

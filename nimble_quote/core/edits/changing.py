@@ -3,11 +3,10 @@
 from collections.abc import Sequence
 from typing import Literal
 
+from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.kept import hears_anything, kept_spans, text_of
-from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.framing.placement import first_framing, speakers_face
-from nimble_quote.core.quote import QuoteDocument, Version
-from nimble_quote.core.talk import Talk
+from nimble_quote.core.document import Framing, Hold, QuoteDocument, Shape, Single, Treatment, Version
+from nimble_quote.core.framing.placement import speakers_face, speakers_view
 from nimble_quote.core.timebase import Span, merged, outside, without
 
 SHORTEST_MS = 200
@@ -32,7 +31,7 @@ def recut(
     *,
     strike: Sequence[Span] = (),
     restore: Sequence[Span] = (),
-    talk: Talk,
+    context: Context,
 ) -> QuoteDocument:
     """The cut of the base, or of one version, with stretches put back and then others left out.
 
@@ -49,8 +48,8 @@ def recut(
         own = merged((*outside(version.struck, restore), *strike))
         made = with_version(document, destination, struck=own, restored=outside(back, strike))
     for one in (None, *(version.destination for version in made.versions)):
-        if not hears_anything(made, talk, one):
-            where = f" of {named(one)}" if one and destination is None else ""
+        if not hears_anything(made, context.talk, one):
+            where = f" of {named(one, context)}" if one and destination is None else ""
             raise EditRefused(f"That would strike every word{where}. Keep at least one.")
     return made
 
@@ -60,10 +59,10 @@ def _shared(spans: Sequence[Span], others: Sequence[Span]) -> tuple[Span, ...]:
     return tuple(piece for span in merged(spans) for piece in without(span, without(span, others)))
 
 
-def with_edge(document: QuoteDocument, edge: Edge, to_ms: int, talk: Talk) -> QuoteDocument:
+def with_edge(document: QuoteDocument, edge: Edge, to_ms: int, context: Context) -> QuoteDocument:
     start, end = document.span.start_ms, document.span.end_ms
     start, end = (to_ms, end) if edge == "in" else (start, to_ms)
-    start, end = max(0, start), min(end, talk.duration_ms)
+    start, end = max(0, start), min(end, context.talk.duration_ms)
     if end - start < SHORTEST_MS:
         raise EditRefused("The in point must stay before the out point.")
     span = Span(start_ms=start, end_ms=end)
@@ -73,11 +72,13 @@ def with_edge(document: QuoteDocument, edge: Edge, to_ms: int, talk: Talk) -> Qu
     made = changed(document, span=span, struck=without(span, left))
     for version in made.versions:
         if not kept_spans(made, version.destination):
-            raise EditRefused(f"Nothing would be left of {named(version.destination)}, which is cut differently.")
+            raise EditRefused(
+                f"Nothing would be left of {named(version.destination, context)}, which is cut differently."
+            )
     return made
 
 
-def with_own_edge(document: QuoteDocument, edge: Edge, to_ms: int, destination: str, talk: Talk) -> QuoteDocument:
+def with_own_edge(document: QuoteDocument, edge: Edge, to_ms: int, destination: str, context: Context) -> QuoteDocument:
     """One version that begins or ends inside the quote."""
     span = document.span
     if not span.start_ms <= to_ms <= span.end_ms:
@@ -92,10 +93,11 @@ def with_own_edge(document: QuoteDocument, edge: Edge, to_ms: int, destination: 
         if (hole.start_ms <= span.start_ms if edge == "in" else hole.end_ms >= span.end_ms)
     ]
     back = _shared(own_end, (Span(start_ms=inside[0], end_ms=inside[1]),)) if inside[0] < inside[1] else ()
-    return recut(document, destination, strike=strike, restore=back, talk=talk)
+    return recut(document, destination, strike=strike, restore=back, context=context)
 
 
 def with_version(document: QuoteDocument, destination: str, **fields: object) -> QuoteDocument:
+    """One version changed. Raises `EditRefused` where there is none."""
     version = version_of(document, destination).model_copy(update=fields)
     versions = tuple(version if v.destination == destination else v for v in document.versions)
     return changed(document, versions=versions)
@@ -104,12 +106,37 @@ def with_version(document: QuoteDocument, destination: str, **fields: object) ->
 def version_of(document: QuoteDocument, destination: str) -> Version:
     version = document.version(destination)
     if version is None:
-        raise EditRefused(f"This quote has no version for {named(destination)}.")
+        raise EditRefused("This quote has no version for that destination.")
     return version
 
 
-def first_version(destination: str, talk: Talk, spans: Sequence[Span]) -> Version:
-    return Version(destination=destination, framing=first_framing(speakers_face(talk.faces, spans)))
+def shape_of(destination: str, context: Context) -> Shape:
+    """The shape that a destination shares its treatment with. Raises `NotInCatalogue`."""
+    return context.catalogue.destination(destination).shape
+
+
+def treatment_of(document: QuoteDocument, destination: str, context: Context) -> Treatment:
+    """How a version is treated: by itself, or as its shape. Raises `EditRefused` where there is none."""
+    version_of(document, destination)
+    return document.treatment(destination, shape_of(destination, context))
+
+
+def with_treatment(document: QuoteDocument, destination: str, context: Context, **fields: object) -> QuoteDocument:
+    """The treatment of a shape changed, or that of one version which is treated by itself."""
+    made = treatment_of(document, destination, context).model_copy(update=fields)
+    if version_of(document, destination).treatment is not None:
+        return with_version(document, destination, treatment=made)
+    return changed(document, treatments={**document.treatments, shape_of(destination, context): made})
+
+
+def with_first_treatment(document: QuoteDocument, destination: str, context: Context) -> QuoteDocument:
+    """A shape that has no treatment yet framed on the speaker's face."""
+    shape = shape_of(destination, context)
+    if shape in document.treatments:
+        return document
+    view = speakers_view(speakers_face(context.sight.faces, kept_spans(document)))
+    first = Treatment(framing=Framing(usual=Single(camera=Hold(at=view))))
+    return changed(document, treatments={**document.treatments, shape: first})
 
 
 def inside(document: QuoteDocument, hole: Span) -> Span:
@@ -120,21 +147,21 @@ def inside(document: QuoteDocument, hole: Span) -> Span:
     return Span(start_ms=start, end_ms=end)
 
 
-def ordered(first: int, last: int, talk: Talk) -> tuple[int, int]:
+def ordered(first: int, last: int, context: Context) -> tuple[int, int]:
     low, high = min(first, last), max(first, last)
-    talk.word(low), talk.word(high)
+    context.talk.word(low), context.talk.word(high)
     return low, high
 
 
-def words_said(talk: Talk, first: int, last: int) -> str:
-    low, high = ordered(first, last, talk)
-    return text_of([talk.word(i) for i in range(low, high + 1)])
+def words_said(context: Context, first: int, last: int) -> str:
+    low, high = ordered(first, last, context)
+    return text_of([context.talk.word(i) for i in range(low, high + 1)])
 
 
-def named(destination: str) -> str:
-    known = BUILT_IN.get(destination)
-    return known.name if known else destination
+def named(destination: str, context: Context) -> str:
+    """What a destination is called. Raises `NotInCatalogue`."""
+    return context.catalogue.destination(destination).name
 
 
-def in_version(destination: str | None) -> str:
-    return f" in {named(destination)}" if destination else ""
+def in_version(destination: str | None, context: Context) -> str:
+    return f" in {named(destination, context)}" if destination else ""

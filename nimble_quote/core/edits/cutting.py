@@ -4,11 +4,14 @@ from typing import Literal
 
 from pydantic import Field
 
+from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import cut_after, cut_before, instead_of_words
 from nimble_quote.core.cutting.kept import kept_spans, struck_spans
 from nimble_quote.core.cutting.pauses import LONGEST_MS, Pause, pauses, relaid
+from nimble_quote.core.cutting.splitting import is_part_line, part_lines
 from nimble_quote.core.cutting.strikes import Rule, RuleName, Strike, strikes
 from nimble_quote.core.destinations import seconds
+from nimble_quote.core.document import AcceptedNote, QuoteDocument, Speed
 from nimble_quote.core.edits.changing import (
     Edge,
     EditRefused,
@@ -23,9 +26,15 @@ from nimble_quote.core.edits.changing import (
     with_version,
     words_said,
 )
+from nimble_quote.core.edits.touching import (
+    CUT,
+    Touches,
+    pause_before,
+    subject,
+    version_of_cut,
+    words_and_pauses,
+)
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import AcceptedNote, QuoteDocument, Speed
-from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span, merged, outside, total_ms, without
 
 _LEAST_HOLE_MS = 10
@@ -39,14 +48,17 @@ class MoveEdgeToWord(Frozen):
     word: int = Field(ge=0)
     destination: str | None = None
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
-        to_ms = cut_before(talk, self.word) if self.edge == "in" else cut_after(talk, self.word)
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        to_ms = cut_before(context.talk, self.word) if self.edge == "in" else cut_after(context.talk, self.word)
         if self.destination is None:
-            return with_edge(document, self.edge, to_ms, talk)
-        return with_own_edge(document, self.edge, to_ms, self.destination, talk)
+            return with_edge(document, self.edge, to_ms, context)
+        return with_own_edge(document, self.edge, to_ms, self.destination, context)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
-        return f"Moved the {self.edge} point to “{talk.word(self.word).text}”{in_version(self.destination)}"
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Moved the {self.edge} point to “{context.talk.word(self.word).text}”{in_version(self.destination, context)}"
+
+    def touches(self, context: Context) -> Touches:
+        return CUT
 
 
 class NudgeEdge(Frozen):
@@ -58,17 +70,20 @@ class NudgeEdge(Frozen):
     by_ms: int = Field(ge=-10_000, le=10_000)
     destination: str | None = None
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         if self.destination is None:
             at = document.span.start_ms if self.edge == "in" else document.span.end_ms
-            return with_edge(document, self.edge, at + self.by_ms, talk)
+            return with_edge(document, self.edge, at + self.by_ms, context)
         kept = kept_spans(document, self.destination)
         at = kept[0].start_ms if self.edge == "in" else kept[-1].end_ms
-        return with_own_edge(document, self.edge, at + self.by_ms, self.destination, talk)
+        return with_own_edge(document, self.edge, at + self.by_ms, self.destination, context)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
+    def said(self, document: QuoteDocument, context: Context) -> str:
         later = "later" if self.by_ms > 0 else "earlier"
-        return f"Nudged the {self.edge} point {abs(self.by_ms)} ms {later}{in_version(self.destination)}"
+        return f"Nudged the {self.edge} point {abs(self.by_ms)} ms {later}{in_version(self.destination, context)}"
+
+    def touches(self, context: Context) -> Touches:
+        return CUT
 
 
 class NudgeJoin(Frozen):
@@ -83,7 +98,7 @@ class NudgeJoin(Frozen):
     by_ms: int = Field(ge=-10_000, le=10_000)
     destination: str | None = None
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         holes = struck_spans(document, self.destination)
         hole = next((h for h in holes if self.at_ms == (h.start_ms if self.side == "before" else h.end_ms)), None)
         if hole is None:
@@ -93,11 +108,16 @@ class NudgeJoin(Frozen):
         start, end = max(start, document.span.start_ms), min(end, document.span.end_ms)
         if end - start < _LEAST_HOLE_MS:
             raise EditRefused("Nothing would be left out there. Put the words back instead.")
-        return recut(document, self.destination, strike=(Span(start_ms=start, end_ms=end),), restore=(hole,), talk=talk)
+        return recut(
+            document, self.destination, strike=(Span(start_ms=start, end_ms=end),), restore=(hole,), context=context
+        )
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
+    def said(self, document: QuoteDocument, context: Context) -> str:
         later = "later" if self.by_ms > 0 else "earlier"
-        return f"Nudged a join {abs(self.by_ms)} ms {later}{in_version(self.destination)}"
+        return f"Nudged a join {abs(self.by_ms)} ms {later}{in_version(self.destination, context)}"
+
+    def touches(self, context: Context) -> Touches:
+        return CUT
 
 
 class StrikeWords(Frozen):
@@ -108,12 +128,15 @@ class StrikeWords(Frozen):
     last: int = Field(ge=0)
     destination: str | None = None
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
-        hole = inside(document, instead_of_words(talk, *ordered(self.first, self.last, talk)))
-        return recut(document, self.destination, strike=(hole,), talk=talk)
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        hole = inside(document, instead_of_words(context.talk, *ordered(self.first, self.last, context)))
+        return recut(document, self.destination, strike=(hole,), context=context)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
-        return f"Struck “{words_said(talk, self.first, self.last)}”{in_version(self.destination)}"
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Struck “{words_said(context, self.first, self.last)}”{in_version(self.destination, context)}"
+
+    def touches(self, context: Context) -> Touches:
+        return words_and_pauses(self.first, self.last)
 
 
 class RestoreWords(Frozen):
@@ -124,21 +147,25 @@ class RestoreWords(Frozen):
     last: int = Field(ge=0)
     destination: str | None = None
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
-        back = instead_of_words(talk, *ordered(self.first, self.last, talk))
-        cut = recut(document, self.destination, restore=(back,), talk=talk)
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        back = instead_of_words(context.talk, *ordered(self.first, self.last, context))
+        cut = recut(document, self.destination, restore=(back,), context=context)
         # What is left of a hole between words that are heard again would be a gap nobody asked for.
         crumbs = [
             piece
             for hole in struck_spans(document, self.destination)
             for piece in without(hole, (back,))
-            if piece not in struck_spans(document, self.destination) and not talk.between(piece.start_ms, piece.end_ms)
+            if piece not in struck_spans(document, self.destination)
+            and not context.talk.between(piece.start_ms, piece.end_ms)
         ]
         back_whole = changed(cut, hushed=outside(cut.hushed, (back,)))
-        return recut(back_whole, self.destination, restore=crumbs, talk=talk)
+        return recut(back_whole, self.destination, restore=crumbs, context=context)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
-        return f"Put back “{words_said(talk, self.first, self.last)}”{in_version(self.destination)}"
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Put back “{words_said(context, self.first, self.last)}”{in_version(self.destination, context)}"
+
+    def touches(self, context: Context) -> Touches:
+        return words_and_pauses(self.first, self.last)
 
 
 class SetPause(Frozen):
@@ -149,26 +176,31 @@ class SetPause(Frozen):
     to_ms: int | None = Field(ge=0, le=LONGEST_MS)
     destination: str | None = None
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
-        pause = self._pause(document, talk)
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        pause = self._pause(document, context)
         if pause is None:
             raise EditRefused("There is no pause before that word in the cut.")
-        made = relaid(pause, pause.said_ms if self.to_ms is None and not pause.join else self._length(pause), talk)
+        made = relaid(
+            pause, pause.said_ms if self.to_ms is None and not pause.join else self._length(pause), context.talk
+        )
         hushed = (*outside(document.hushed, (made.between,)), *made.hushed)
-        cut = recut(document, self.destination, strike=made.struck, restore=(made.between,), talk=talk)
+        cut = recut(document, self.destination, strike=made.struck, restore=(made.between,), context=context)
         return changed(cut, hushed=merged(hushed))
 
     def _length(self, pause: Pause) -> int:
         return pause.kept_ms if self.to_ms is None else self.to_ms
 
-    def _pause(self, document: QuoteDocument, talk: Talk) -> Pause | None:
-        return next((p for p in pauses(document, talk, self.destination) if p.before == self.before), None)
+    def _pause(self, document: QuoteDocument, context: Context) -> Pause | None:
+        return next((p for p in pauses(document, context.talk, self.destination) if p.before == self.before), None)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
-        word = talk.word(self.before).text
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        word = context.talk.word(self.before).text
         if self.to_ms is None:
-            return f"Gave the pause before “{word}” its length back{in_version(self.destination)}"
-        return f"Made the pause before “{word}” {self.to_ms / 1000:.2f} s{in_version(self.destination)}"
+            return f"Gave the pause before “{word}” its length back{in_version(self.destination, context)}"
+        return f"Made the pause before “{word}” {self.to_ms / 1000:.2f} s{in_version(self.destination, context)}"
+
+    def touches(self, context: Context) -> Touches:
+        return pause_before(self.before)
 
 
 class StrikeByRule(Frozen):
@@ -179,19 +211,24 @@ class StrikeByRule(Frozen):
     but: tuple[str, ...] = Field(default=(), max_length=2000)
     destination: str | None = None
 
-    def _found(self, document: QuoteDocument, talk: Talk) -> list[Strike]:
-        return [one for one in strikes(document, talk, self.rule, self.destination) if one.id not in self.but]
+    def _found(self, document: QuoteDocument, context: Context) -> list[Strike]:
+        return [one for one in strikes(document, context.talk, self.rule, self.destination) if one.id not in self.but]
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
-        found = self._found(document, talk)
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        found = self._found(document, context)
         if not found:
             raise EditRefused("There is nothing of that kind in the cut.")
-        return recut(document, self.destination, strike=[one.span for one in found], talk=talk)
+        return recut(document, self.destination, strike=[one.span for one in found], context=context)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
-        found = self._found(document, talk)
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        found = self._found(document, context)
         gain = seconds(sum(one.gain_ms for one in found))
-        return f"Struck {_RULES_SAID[self.rule.name]} by rule: {len(found)}, {gain}{in_version(self.destination)}"
+        return (
+            f"Struck {_RULES_SAID[self.rule.name]} by rule: {len(found)}, {gain}{in_version(self.destination, context)}"
+        )
+
+    def touches(self, context: Context) -> Touches:
+        return CUT
 
 
 _RULES_SAID: dict[RuleName, str] = {
@@ -211,18 +248,21 @@ class StrikeSpans(Frozen):
     speed: Speed | None = None
     destination: str | None = None
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         holes = [inside(document, span) for span in self.spans]
-        document = recut(document, self.destination, strike=holes, talk=talk)
+        document = recut(document, self.destination, strike=holes, context=context)
         if self.speed is None or self.destination is None:
             return document
         return with_version(document, self.destination, speed=self.speed)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
+    def said(self, document: QuoteDocument, context: Context) -> str:
         kept = kept_spans(document, self.destination)
         gone = total_ms(kept) - total_ms(outside(kept, self.spans))
         faster = f", {self.speed:.2f} times as fast" if self.speed and self.speed != 1 else ""
-        return f"Made it fit: {seconds(gone)} left out{faster}{in_version(self.destination)}"
+        return f"Made it fit: {seconds(gone)} left out{faster}{in_version(self.destination, context)}"
+
+    def touches(self, context: Context) -> Touches:
+        return CUT if self.destination is None else (*CUT, *version_of_cut(self.destination))
 
 
 class CutAsBase(Frozen):
@@ -231,11 +271,14 @@ class CutAsBase(Frozen):
     kind: Literal["cut-as-base"] = "cut-as-base"
     destination: str
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         return with_version(document, self.destination, struck=(), restored=(), speed=1.0)
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
-        return f"Cut {named(self.destination)} as the others"
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Cut {named(self.destination, context)} as the others"
+
+    def touches(self, context: Context) -> Touches:
+        return (*CUT, *version_of_cut(self.destination))
 
 
 class AcceptNote(Frozen):
@@ -245,17 +288,20 @@ class AcceptNote(Frozen):
     what: str = Field(min_length=1, max_length=120)
     reason: str = Field(max_length=500)
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         others = tuple(one for one in document.accepted if one.what != self.what)
         reason = self.reason.strip()
         kept = (AcceptedNote(what=self.what, reason=reason),) if reason else ()
         return changed(document, accepted=(*others, *kept))
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
+    def said(self, document: QuoteDocument, context: Context) -> str:
         rule = self.what.split(":")[0].replace("-", " ")
         return (
             f"Accepted a note on {rule}: {self.reason.strip()}" if self.reason.strip() else f"Took a note on {rule} up"
         )
+
+    def touches(self, context: Context) -> Touches:
+        return subject(f"note {self.what}")
 
 
 class SetPartLines(Frozen):
@@ -265,11 +311,15 @@ class SetPartLines(Frozen):
     recap: str = Field(max_length=120)
     end_line: str = Field(max_length=120)
 
-    def applied(self, document: QuoteDocument, talk: Talk) -> QuoteDocument:
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         if document.part is None:
             raise EditRefused("This quote is not a part of a longer one.")
-        lines = {"recap": self.recap.strip(), "end_line": self.end_line.strip()}
-        return changed(document, part=document.part.model_copy(update=lines))
+        others = [one for one in document.overlays if not is_part_line(one)]
+        free = max((one.id for one in others), default=0) + 1
+        return changed(document, overlays=(*others, *part_lines(self.recap, self.end_line, free)))
 
-    def said(self, document: QuoteDocument, talk: Talk) -> str:
+    def said(self, document: QuoteDocument, context: Context) -> str:
         return "Set the lines of the part"
+
+    def touches(self, context: Context) -> Touches:
+        return subject("part lines")

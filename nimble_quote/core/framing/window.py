@@ -1,13 +1,15 @@
-"""The part of the source that an output shows, and where in the output it stands; never distorted.
+"""The part of the source that a box of the output shows; never distorted.
 
 Coordinates of the source are fractions (0..1) of its displayed frame, so that proxies and originals agree.
 """
 
+from nimble_quote.core.document import View
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.quote import Framing
 
 SOFT_BELOW = 0.5
 """Source pixels for each output pixel, along a side, under which enlargement is plainly seen: twice enlarged."""
+Box = tuple[int, int, int, int]
+"""Left, top, width and height in even pixels of the output."""
 
 
 class Window(Frozen):
@@ -18,51 +20,66 @@ class Window(Frozen):
     width: float
     height: float
 
+    def closer(self, scale: float) -> "Window":
+        """The window about the same middle that shows everything `scale` times as large."""
+        width, height = self.width / scale, self.height / scale
+        return Window(
+            x=self.x + (self.width - width) / 2, y=self.y + (self.height - height) / 2, width=width, height=height
+        )
 
-class Placed(Frozen):
-    """A window of the source and the even pixel box of the output it fills."""
-
-    window: Window
-    x_px: int
-    y_px: int
-    width_px: int
-    height_px: int
+    def holds(self, x: float, y: float, width: float, height: float) -> bool:
+        """Whether a rectangle lies in it."""
+        return x >= self.x and y >= self.y and x + width <= self.x + self.width and y + height <= self.y + self.height
 
 
-def place(framing: Framing, source: tuple[int, int], output: tuple[int, int]) -> Placed:
-    """Resolves a framing for a source and an output size (both width, height in square pixels).
+def filling(view: View, source: tuple[int, int], box: tuple[int, int]) -> Window:
+    """The window that fills a box (width, height): it has the box's shape and stays inside the source.
 
-    In `fill`, the window has the output's shape and stays inside the source: a 9:16 window of a 1920x1080 picture is
-    607.5 source pixels wide, and stays that (the renderer takes a wider even crop and finishes in output pixels).
-    In `fit`, the window may be as large as the whole source and the box is as much of the output as that covers.
+    A 9:16 window of a 1920x1080 picture is 607.5 source pixels wide, and stays that: the renderer takes a wider even
+    crop and finishes in output pixels.
     """
-    source_width, source_height = source
-    output_width, output_height = output
-    across, down = output_width / source_width, output_height / source_height
-    base = max(across, down) if framing.layout == "fill" else min(across, down)
-    scale = base * framing.zoom
-    width = min(1.0, across / scale)
-    height = min(1.0, down / scale)
-    window = Window(x=_held_inside(framing.x, width), y=_held_inside(framing.y, height), width=width, height=height)
-    width_px = min(output_width, _even(width * source_width * scale))
-    height_px = min(output_height, _even(height * source_height * scale))
-    return Placed(
-        window=window,
-        x_px=_even((output_width - width_px) / 2),
-        y_px=_even((output_height - height_px) / 2),
-        width_px=width_px,
-        height_px=height_px,
+    across, down = box[0] / source[0], box[1] / source[1]
+    scale = max(across, down) * view.zoom
+    return _about(view, across / scale, down / scale)
+
+
+def fitting(view: View, source: tuple[int, int], output: tuple[int, int]) -> tuple[Window, Box]:
+    """As much of the source as the zoom leaves, and the box in the middle of the output that it covers."""
+    across, down = output[0] / source[0], output[1] / source[1]
+    scale = min(across, down) * view.zoom
+    window = _about(view, min(1.0, across / scale), min(1.0, down / scale))
+    width = min(output[0], even(window.width * source[0] * scale))
+    height = min(output[1], even(window.height * source[1] * scale))
+    return window, (even((output[0] - width) / 2), even((output[1] - height) / 2), width, height)
+
+
+def between(one: Window, other: Window, part: float) -> Window:
+    """The window a part of the way (0..1) from one to another."""
+
+    def mixed(a: float, b: float) -> float:
+        return a + (b - a) * part
+
+    return Window(
+        x=mixed(one.x, other.x),
+        y=mixed(one.y, other.y),
+        width=mixed(one.width, other.width),
+        height=mixed(one.height, other.height),
     )
 
 
-def source_pixels_per_output(placed: Placed, source: tuple[int, int]) -> float:
+def source_pixels_per_output(window: Window, width_px: int, source_width: int) -> float:
     """How many source pixels there are for one output pixel, along a side: 1 is exact, under 1 is enlarged."""
-    return placed.window.width * source[0] / placed.width_px
+    return window.width * source_width / width_px
+
+
+def even(value: float) -> int:
+    """The nearest even number of pixels."""
+    return round(value / 2) * 2
+
+
+def _about(view: View, width: float, height: float) -> Window:
+    return Window(x=_held_inside(view.x, width), y=_held_inside(view.y, height), width=width, height=height)
 
 
 def _held_inside(middle: float, length: float) -> float:
     return min(max(middle - length / 2, 0.0), 1.0 - length)
-
-
-def _even(value: float) -> int:
-    return round(value / 2) * 2

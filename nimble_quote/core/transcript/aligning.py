@@ -208,4 +208,4 @@ def with_words(transcript: Transcript, words: Sequence[SpokenWord]) -> Transcrip
         end = at + len(sentence.words)
         sentences.append(SpokenSentence(words=tuple(words[at:end]), speaker=sentence.speaker))
         at = end
-    return Transcript(sentences=tuple(sentences), colours=transcript.colours)
+    return replace(transcript, sentences=tuple(sentences))

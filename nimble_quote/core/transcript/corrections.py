@@ -15,7 +15,7 @@ from rapidfuzz.distance import Levenshtein
 
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.transcript.document import COLOURS, SpokenSentence, SpokenWord, Transcript
-from nimble_quote.core.transcript.words import WordMissing
+from nimble_quote.core.transcript.words import Lineage, WordMissing
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 _LEAST_WORD_MS = 60
@@ -114,7 +114,7 @@ class RenameSpeaker(Frozen):
             replace(sentence, speaker=self.to) if sentence.speaker == self.name else sentence
             for sentence in transcript.sentences
         )
-        return Transcript(sentences=renamed, colours=colours)
+        return replace(transcript, sentences=renamed, colours=colours)
 
     def said(self, transcript: Transcript) -> str:
         merged = any(sentence.speaker == self.to for sentence in transcript.sentences)
@@ -162,7 +162,7 @@ def correct(transcript: Transcript, correction: Correction) -> tuple[Transcript,
         raise CorrectionRefused(f"{str(missing).capitalize()}.") from missing
     if not changed.sentences:
         raise CorrectionRefused("That would take out every word. Keep at least one.")
-    return changed, said
+    return changed.with_ids(), said
 
 
 def bare(text: str) -> str:
@@ -231,7 +231,8 @@ def rewritten(old: Sequence[SpokenWord], texts: Sequence[str]) -> list[SpokenWor
     """Words for new texts in the time of the old ones.
 
     Words that stay keep everything. A run of words that gave way to as many keeps their times one by one; to fewer or
-    more, they share the time of the run by their lengths. What was heard stays on the first word of a run.
+    more, they share the time of the run by their lengths. What was heard stays on the first word of a run. Each new word
+    is the one whose place in the run it takes; the last stands for those that are left over, too.
     """
     out: list[SpokenWord] = []
     plan = Levenshtein.opcodes([bare(word.text) or word.text for word in old], [bare(t) or t for t in texts])
@@ -273,15 +274,21 @@ def _with_room(runs: list[_Run], old: Sequence[SpokenWord]) -> list[_Run]:
         if same or low < high or _gap_ms(old, low) >= (end - first) * _LEAST_WORD_MS:
             out.append((same, low, high, first, end))
         elif out:
-            _, before_low, before_high, before_first, before_end = out.pop()
+            before_same, before_low, before_high, before_first, before_end = out.pop()
+            if not before_same:
+                out.append((False, before_low, high, before_first, end))
+                continue
             if before_low < before_high - 1:
                 out.append((True, before_low, before_high - 1, before_first, before_end - 1))
             out.append((False, before_high - 1, high, before_end - 1, end))
         else:
             _, after_low, after_high, after_first, after_end = runs[at]
-            runs[at] = (True, after_low + 1, after_high, after_first + 1, after_end)
             out.append((False, low, after_low + 1, first, after_first + 1))
-    return [run for run in out if run[1] < run[2] or run[3] < run[4]]
+            if after_low + 1 < after_high:
+                runs[at] = (True, after_low + 1, after_high, after_first + 1, after_end)
+            else:
+                del runs[at]
+    return out
 
 
 def _gap_ms(old: Sequence[SpokenWord], at: int) -> int:
@@ -306,10 +313,34 @@ def _sharing(old: Sequence[SpokenWord], low: int, high: int, texts: Sequence[str
         )
     heard = " ".join(word.heard if word.heard is not None else word.text for word in gone)
     edges = _shares(start, end, [len(text) + 1 for text in texts])
-    return [
+    made = [
         SpokenWord(text=text, start_ms=a, end_ms=b, timing="e", heard=heard if place == 0 else "")
         for place, (text, (a, b)) in enumerate(zip(texts, edges, strict=True))
     ]
+    return [*_descended(made[: len(gone)], gone), *(_split_off(word, gone) for word in made[len(gone) :])]
+
+
+def _descended(made: Sequence[SpokenWord], gone: Sequence[SpokenWord]) -> list[SpokenWord]:
+    """New words as those whose places they take, the last also as those that are left over."""
+    out = [replace(new, id=old.id, lineage=old.lineage) for new, old in zip(made, gone, strict=False)]
+    left = gone[len(made) :]
+    if out and left:
+        lineage = out[-1].lineage
+        joined = [ref for word in left for ref in (word.id, *word.lineage.joined) if ref is not None]
+        taken = [ref for word in left for ref in word.lineage.gone]
+        out[-1] = replace(
+            out[-1],
+            lineage=replace(lineage, joined=(*lineage.joined, *joined), gone=(*lineage.gone, *taken)),
+        )
+    return out
+
+
+def _split_off(word: SpokenWord, gone: Sequence[SpokenWord]) -> SpokenWord:
+    """A new word that came out of the last of those that gave way, where any did."""
+    if not gone:
+        return word
+    whole = gone[-1].id if gone[-1].lineage.part_of is None else gone[-1].lineage.part_of
+    return replace(word, lineage=Lineage(part_of=whole))
 
 
 def _shares(start: int, end: int, weights: Sequence[int]) -> list[tuple[int, int]]:
@@ -323,7 +354,9 @@ def _shares(start: int, end: int, weights: Sequence[int]) -> list[tuple[int, int
 def _also_heard(word: SpokenWord, gone: Sequence[SpokenWord]) -> SpokenWord:
     told = word.heard if word.heard is not None else word.text
     lost = " ".join(w.heard if w.heard is not None else w.text for w in gone)
-    return replace(word, heard=" ".join(f"{told} {lost}".split()))
+    taken = [ref for w in gone for ref in (w.id, *w.lineage.joined, *w.lineage.gone) if ref is not None]
+    lineage = replace(word.lineage, gone=(*word.lineage.gone, *taken))
+    return replace(word, heard=" ".join(f"{told} {lost}".split()), lineage=lineage)
 
 
 def _dressed(text: str, old: Sequence[SpokenWord]) -> str:

@@ -1,11 +1,12 @@
 """The transcript of a recording as a person corrects it: sentences of words, and the colours of their speakers."""
 
+import itertools
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from nimble_quote.core.transcript.cues import HeardWord, Timing
 from nimble_quote.core.transcript.sentences import into_sentences
-from nimble_quote.core.transcript.words import Word, WordMissing
+from nimble_quote.core.transcript.words import ALONE, Lineage, Word, WordMissing, WordRef
 
 COLOURS = 8
 """Colours of speakers, numbered from 0."""
@@ -24,6 +25,9 @@ class SpokenWord:
     """Percent, where a recogniser told."""
     heard: str | None = None
     """What stood here before it was corrected: None where it was not, empty where a correction added it."""
+    id: WordRef | None = None
+    """The word for good; None until it is first kept."""
+    lineage: Lineage = ALONE
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -44,6 +48,8 @@ class Transcript:
 
     sentences: tuple[SpokenSentence, ...]
     colours: dict[str, int] = field(default_factory=dict)
+    next_id: WordRef = 0
+    """The number of the next new word."""
 
     @property
     def word_count(self) -> int:
@@ -61,7 +67,18 @@ class Transcript:
     def with_sentences(self, sentences: Iterable[SpokenSentence]) -> "Transcript":
         """The same transcript with other sentences, every speaker of which has a colour."""
         kept = tuple(sentence for sentence in sentences if sentence.words)
-        return Transcript(sentences=kept, colours=coloured(kept, self.colours))
+        return replace(self, sentences=kept, colours=coloured(kept, self.colours))
+
+    def with_ids(self) -> "Transcript":
+        """The same transcript with a number for each new word."""
+        counter = itertools.count(self.next_id)
+        sentences = tuple(
+            one
+            if all(word.id is not None for word in one.words)
+            else replace(one, words=tuple(w if w.id is not None else replace(w, id=next(counter)) for w in one.words))
+            for one in self.sentences
+        )
+        return replace(self, sentences=sentences, next_id=next(counter))
 
 
 def coloured(sentences: Sequence[SpokenSentence], colours: dict[str, int]) -> dict[str, int]:
@@ -104,7 +121,15 @@ def numbered(sentences: Iterable[SpokenSentence], first: int = 0) -> list[Word]:
     """The words of sentences that follow one another, with their numbers in the talk."""
     flat = (word for sentence in sentences for word in sentence.words)
     return [
-        Word(index=first + i, text=word.text, start_ms=word.start_ms, end_ms=word.end_ms) for i, word in enumerate(flat)
+        Word(
+            index=first + i,
+            text=word.text,
+            start_ms=word.start_ms,
+            end_ms=word.end_ms,
+            lasting=word.id,
+            lineage=word.lineage,
+        )
+        for i, word in enumerate(flat)
     ]
 
 
@@ -164,3 +189,29 @@ def undoing(pieces: Sequence[Piece]) -> list[Piece]:
         out.append(Piece(at=piece.at + shift, removed=piece.added, added=piece.removed))
         shift += len(piece.added) - len(piece.removed)
     return out
+
+
+def numbered_by_time(pieces: Sequence[Piece], now: Transcript) -> tuple[list[Piece], WordRef]:
+    """Pieces whose words were kept before words had numbers, with those of the words that begin where they do now, and
+    with new ones for the rest; and the number that comes next."""
+    counter = itertools.count(now.next_id)
+    known = {word.start_ms: word.id for one in now.sentences for word in one.words}
+
+    def numbered_too(one: SpokenSentence) -> SpokenSentence:
+        words = (word if word.id is not None else replace(word, id=_known(word)) for word in one.words)
+        return replace(one, words=tuple(words))
+
+    def _known(word: SpokenWord) -> WordRef | None:
+        if known.get(word.start_ms) is None:
+            known[word.start_ms] = next(counter)
+        return known[word.start_ms]
+
+    made = [
+        Piece(
+            at=piece.at,
+            removed=tuple(numbered_too(one) for one in piece.removed),
+            added=tuple(numbered_too(one) for one in piece.added),
+        )
+        for piece in pieces
+    ]
+    return made, next(counter)

@@ -2,16 +2,41 @@
 
 from dataclasses import dataclass
 
+WordRef = int
+"""A word for good: a number that no other word of its recording ever had, kept through corrections and new times."""
+
+
+@dataclass(frozen=True, kw_only=True, slots=True)
+class Lineage:
+    """What corrections made of words: which ones a word stands for besides itself, and which one it was a part of."""
+
+    joined: tuple[WordRef, ...] = ()
+    """Words that were written as one with it: what was said of all of them holds of it."""
+    gone: tuple[WordRef, ...] = ()
+    """Words that were taken out just after it: what began or ended at one of them does so here."""
+    part_of: WordRef | None = None
+    """The word that it was split off."""
+
+
+ALONE = Lineage()
+
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Word:
     """One word as it stands in the transcript, `[start_ms, end_ms)` of the source."""
 
     index: int
-    """Its place in the whole talk, counted from 0."""
+    """Its place in the whole talk, counted from 0. It changes when words before it are corrected."""
     text: str
     start_ms: int
     end_ms: int
+    lasting: WordRef | None = None
+    lineage: Lineage = ALONE
+
+    @property
+    def ref(self) -> WordRef:
+        """The word for good; in a talk that was never stored, its place."""
+        return self.index if self.lasting is None else self.lasting
 
     @property
     def middle_ms(self) -> float:

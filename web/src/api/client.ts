@@ -37,6 +37,7 @@ export type Framing = Schemas['Framing'];
 export type FramingChange = Schemas['FramingChange'];
 export type Destination = Schemas['Destination'];
 export type CaptionStyle = Schemas['CaptionStyle'];
+export type Face = Schemas['Face'];
 export type Gauge = Schemas['Gauge'];
 export type Finding = Schemas['Finding'];
 export type Passage = Schemas['PassageView'];

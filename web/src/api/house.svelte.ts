@@ -1,5 +1,5 @@
 /** What every place shares: the catalogue, the exports and how they go on, and what is to be told to the person. */
-import { api, ask, isLive, Problem, type CaptionStyle, type Destination, type Export, type Work } from './client';
+import { api, ask, isLive, Problem, type CaptionStyle, type Destination, type Export, type Face, type Work } from './client';
 
 export type Offer = { name: string; run: () => void };
 export type Told = { id: number; kind: 'good' | 'bad'; says: string; offer?: Offer };
@@ -32,8 +32,11 @@ class Refreshing {
 }
 
 class House {
+	/** The destinations that are offered, and all that ever were. */
 	destinations = $state.raw<Destination[]>([]);
+	everyDestination = $state.raw<Destination[]>([]);
 	styles = $state.raw<CaptionStyle[]>([]);
+	faces = $state.raw<Face[]>([]);
 	softBelow = $state(0);
 	exports = $state.raw<Export[]>([]);
 	told = $state.raw<Told[]>([]);
@@ -115,8 +118,11 @@ class House {
 
 	async #load(): Promise<void> {
 		const catalogue = await ask(api.GET('/api/catalogue'));
-		this.destinations = catalogue.destinations;
+		this.everyDestination = catalogue.destinations;
+		this.destinations = catalogue.destinations.filter((one) => !one.retired);
 		this.styles = catalogue.styles;
+		this.faces = catalogue.faces;
+		for (const face of catalogue.faces) document.fonts.add(new FontFace(face.name, `url(/fonts/${face.file})`));
 		this.softBelow = catalogue.soft_below;
 		void this.refreshExports();
 		void this.refreshWork();

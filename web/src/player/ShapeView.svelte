@@ -1,22 +1,24 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import type { Assembly } from '$api/client';
-	import { CaptionPainter } from './captions';
-	import { drawShape } from './picture';
+	import type { Assembly, Face } from '$api/client';
+	import { CaptionPainter } from './layers/captions';
+	import { drawPicture } from './layers/picture';
 	import type { Player } from './player.svelte';
-	import { rateOf, scaleAt } from './stretches';
+	import { fractionOf, frameAt } from './stretches';
 
 	type Props = {
 		player: Player;
 		assembly: Assembly;
 		/** The caption script; none for a view without captions. */
 		script?: string;
+		/** The faces that ship; those that the captions name are loaded. */
+		faces?: Face[];
 		covered?: boolean;
 		maxWidth: number;
 		maxHeight: number;
 		label: string;
 	};
-	let { player, assembly, script, covered = false, maxWidth, maxHeight, label }: Props = $props();
+	let { player, assembly, script, faces = [], covered = false, maxWidth, maxHeight, label }: Props = $props();
 
 	let picture: HTMLCanvasElement;
 	let captions = $state<HTMLCanvasElement>();
@@ -27,6 +29,10 @@
 	const width = $derived(Math.round(destination.width * scale));
 	const height = $derived(Math.round(destination.height * scale));
 	const captioned = $derived(Boolean(script));
+	const names = $derived(
+		[...(assembly.cue_tracks ?? []), ...(assembly.overlays ?? [])].map((one) => one.style.font).join('\n')
+	);
+	const named = $derived(faces.filter((face) => names.split('\n').includes(face.name)));
 	let drawnSecond = -1;
 
 	$effect(() => {
@@ -37,15 +43,16 @@
 		if (!pen) return;
 		pen.imageSmoothingQuality = 'high';
 		const now = assembly;
-		return player.draws(() => drawShape(pen, player.video, now, { width: picture.width, height: picture.height }, scaleAt(now, player.outMs)));
+		return player.draws(() => drawPicture(pen, player.video, now, frameAt(now, player.outMs), { width: picture.width, height: picture.height }));
 	});
 
 	$effect(() => {
 		if (!captions || !captioned) return;
 		// A canvas is given to one painter for good; a new shape brings a new canvas.
 		const canvas = captions;
+		void named;
 		const made = untrack(
-			() => new CaptionPainter(canvas, script ?? '', { width: destination.width, height: destination.height })
+			() => new CaptionPainter(canvas, script ?? '', { width: destination.width, height: destination.height }, untrack(() => named))
 		);
 		painter = made;
 		return () => {
@@ -57,7 +64,7 @@
 	$effect(() => {
 		const made = painter;
 		if (!made || script === undefined) return;
-		const fps = rateOf(assembly.rate);
+		const fps = fractionOf(assembly.rate);
 		drawnSecond = -1;
 		void made.change(script).then(() => paint(made, fps, true));
 		return player.draws(() => paint(made, fps, false));
@@ -74,7 +81,7 @@
 <figure class="shape" style:width="{width}px" style:height="{height}px" aria-label={label}>
 	<canvas bind:this={picture} style:width="{width}px" style:height="{height}px"></canvas>
 	{#if captioned}
-		{#key destination.id}
+		{#key `${destination.id}\n${names}`}
 			<canvas class="captions" data-captions bind:this={captions} style:width="{width}px" style:height="{height}px"></canvas>
 		{/key}
 	{/if}

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Assembly } from '$api/client';
 import { Player } from './player.svelte';
-import { rateOf, stretchesOf } from './stretches';
+import { fractionOf, stretchesOf } from './stretches';
 
 /** A video element that plays in the time of the test. */
 class FakeVideo extends EventTarget {
@@ -145,12 +145,26 @@ describe('playing a cut', () => {
 });
 
 describe('what an Assembly plays', () => {
-	it('is its segments in milliseconds', () => {
-		expect(rateOf('30000/1001')).toBeCloseTo(29.97, 3);
-		const assembly = { rate: '25', segments: [{ source_frame: 25, frames: 5, out_frame: 0 }, { source_frame: 50, frames: 10, out_frame: 5 }] };
+	it('is its runs in milliseconds, those that go on in the recording as one', () => {
+		expect(fractionOf('30000/1001')).toBeCloseTo(29.97, 3);
+		const run = (first_frame: number, frames: number, source_frame: number, step = '1') => ({ source: 'recording', first_frame, frames, source_frame, step });
+		const assembly = { rate: '25', picture: [run(0, 5, 25), run(5, 4, 50), run(9, 6, 54)] };
 		expect(stretchesOf(assembly as unknown as Assembly)).toEqual([
 			{ sourceMs: 1000, lengthMs: 200, outMs: 0, rate: 1 },
 			{ sourceMs: 2000, lengthMs: 400, outMs: 200, rate: 1 }
+		]);
+		const fast = { rate: '25', picture: [run(0, 10, 25, '11/10')] };
+		expect(stretchesOf(fast as unknown as Assembly)).toEqual([{ sourceMs: 1000, lengthMs: 400, outMs: 0, rate: 1.1 }]);
+	});
+
+	it('is its sound where there is no picture', () => {
+		const assembly = {
+			rate: '25', picture: [{ source: null, first_frame: 0, frames: 50 }],
+			sound: { speed: 1.25, speech: [{ source_ms: 500, length_ms: 1000, out_ms: 0 }, { source_ms: 3000, length_ms: 1500, out_ms: 1000 }] }
+		};
+		expect(stretchesOf(assembly as unknown as Assembly)).toEqual([
+			{ sourceMs: 500, lengthMs: 800, outMs: 0, rate: 1.25 },
+			{ sourceMs: 3000, lengthMs: 1200, outMs: 800, rate: 1.25 }
 		]);
 	});
 });

@@ -2,28 +2,40 @@
 import type { Assembly } from '$api/client';
 import type { Stretch } from './player.svelte';
 
-/** A rate as the server writes it ('25', '30000/1001'), in frames a second. */
-export function rateOf(text: string): number {
+/** A fraction as the server writes it ('25', '30000/1001'): a rate in frames a second, or a step. */
+export function fractionOf(text: string): number {
 	const [above, below] = text.split('/');
 	return Number(above) / Number(below ?? 1);
 }
 
-/** The segments of an Assembly in milliseconds of the output. */
-export function stretchesOf(assembly: Assembly): Stretch[] {
-	const speed = assembly.speed ?? 1;
-	const frame = 1000 / rateOf(assembly.rate);
-	return assembly.segments.map((one) => ({
-		sourceMs: one.source_frame * frame,
-		lengthMs: (one.frames * frame) / speed,
-		outMs: (one.out_frame * frame) / speed,
-		rate: speed
-	}));
+/** The frame of the output that is shown at a moment of it. */
+export function frameAt(assembly: Assembly, outMs: number): number {
+	return Math.floor((outMs * fractionOf(assembly.rate)) / 1000 + 0.001);
 }
 
-/** How much larger than planned the picture is shown at a moment of the output, where jumps are softened. */
-export function scaleAt(assembly: Assembly, outMs: number): number {
-	const at = (outMs * (assembly.speed ?? 1) * rateOf(assembly.rate)) / 1000 + 0.001;
-	return assembly.segments.findLast((one) => one.out_frame <= at)?.scale ?? 1;
+/** The stretches of the recording that an Assembly plays, in milliseconds of the output: runs that go on in the source are
+ * one. Where there is no picture, those of its sound. */
+export function stretchesOf(assembly: Assembly): Stretch[] {
+	const frame = 1000 / fractionOf(assembly.rate);
+	const runs = assembly.picture.filter((run) => run.source !== null);
+	if (runs.length === 0) return spoken(assembly);
+	const stretches: Stretch[] = [];
+	for (const run of runs) {
+		const rate = fractionOf(run.step ?? '1');
+		const one = { sourceMs: (run.source_frame ?? 0) * frame, lengthMs: run.frames * frame, outMs: run.first_frame * frame, rate };
+		const last = stretches.at(-1);
+		const goesOn = last && last.rate === rate && Math.abs(last.sourceMs + last.lengthMs * rate - one.sourceMs) <= frame * rate;
+		if (goesOn) last.lengthMs += one.lengthMs;
+		else stretches.push(one);
+	}
+	return stretches;
+}
+
+function spoken(assembly: Assembly): Stretch[] {
+	const rate = assembly.sound.speed ?? 1;
+	return assembly.sound.speech.map((piece) => ({
+		sourceMs: piece.source_ms, lengthMs: piece.length_ms / rate, outMs: piece.out_ms / rate, rate
+	}));
 }
 
 export const wholeTalk = (durationMs: number): Stretch[] => [{ sourceMs: 0, lengthMs: durationMs, outMs: 0 }];

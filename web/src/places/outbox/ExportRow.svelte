@@ -9,7 +9,7 @@
 	import X from '@lucide/svelte/icons/x';
 	import { api, ask, captionsUrl, clipUrl, type Export } from '$api/client';
 	import { house } from '$api/house.svelte';
-	import { rateOf } from '$player/stretches';
+	import { fractionOf } from '$player/stretches';
 	import Button from '$ui/Button.svelte';
 	import ShapeMark from '$ui/ShapeMark.svelte';
 	import { megabytes, minus, seconds, timeLeft } from '$ui/say';
@@ -29,7 +29,7 @@
 		return [
 			{ name: 'Picture', is: `${file.width}×${file.height}`, want: `wanted: ${shape.width}×${shape.height}`, bad: wrong.has('size') },
 			{ name: 'Length', is: `${seconds(file.video_ms)}, ${file.frames} frames`, want: `up to ${seconds(shape.limit_ms)}`, bad: wrong.has('over') || wrong.has('length') },
-			{ name: 'Rate', is: `${rateOf(file.rate).toFixed(2).replace('.00', '')} frames/s`, want: 'as the recording has', bad: wrong.has('rate') },
+			{ name: 'Rate', is: `${fractionOf(file.rate).toFixed(2).replace('.00', '')} frames/s`, want: 'as the recording has', bad: wrong.has('rate') },
 			{ name: 'Coding', is: `${file.video_codec.toUpperCase().replace('H264', 'H.264')} ${file.profile}, ${file.audio_codec.toUpperCase()} ${file.sample_rate / 1000} kHz`, want: 'wanted: H.264 High, AAC 48 kHz', bad: wrong.has('codec') || wrong.has('sound') },
 			{ name: 'Loudness', is: file.loudness_lufs === null ? 'silent' : `${minus(file.loudness_lufs)} LUFS, peak ${minus(file.true_peak_dbtp ?? 0)} dBTP`, want: 'wanted: −14 LUFS, peak under −1', bad: wrong.has('loudness') || wrong.has('silent') || wrong.has('peak') },
 			{ name: 'Size', is: megabytes(file.size_bytes), want: `up to ${shape.largest_mb} MB`, bad: wrong.has('weight') }

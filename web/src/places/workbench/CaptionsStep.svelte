@@ -9,7 +9,7 @@
 	let { bench }: { bench: Bench } = $props();
 
 	const version = $derived(bench.version!);
-	const captions = $derived(version.assembly.captions);
+	const captions = $derived(version.assembly.cue_tracks?.[0]);
 	const shown = $derived(bench.quote!.document.captions?.shown ?? true);
 	const edit = (height: number) => ({ kind: 'place-captions' as const, destination: version.destination, height });
 
@@ -47,13 +47,13 @@
 	<aside aria-label="Captions">
 		<h2>Style</h2>
 		<div class="styles" role="radiogroup" aria-label="Caption style">
-			{#each house.styles as style (style.id)}
+			{#each house.styles.filter((one) => !one.retired || one.id === captions?.style.id) as style (style.id)}
 				<label class="style" data-chosen={captions?.style.id === style.id}>
 					<input
 						type="radio" name="style" class="unseen" checked={captions?.style.id === style.id}
 						onchange={() => bench.edit({ kind: 'choose-caption-style', style: style.id })}
 					/>
-					<span class="sample" data-edge={style.edge} style:color={style.colour} style:font-family="'{style.id}'" style:--edge={style.edge_colour}>
+					<span class="sample" data-edge={style.edge} style:color={style.colour} style:font-family="'{style.font}'" style:--edge={style.edge_colour}>
 						Keep the <i style:color={style.spoken ?? style.colour}>wick</i>
 					</span>
 					<span><b>{style.name}</b><br /><small>{style.said}</small></span>
@@ -78,18 +78,6 @@
 </div>
 
 <style>
-	@font-face {
-		font-family: 'lamplight';
-		src: url('/fonts/Lexend_700Bold.ttf');
-	}
-	@font-face {
-		font-family: 'slate';
-		src: url('/fonts/AtkinsonHyperlegible_700Bold.ttf');
-	}
-	@font-face {
-		font-family: 'print';
-		src: url('/fonts/SourceSerif4_600SemiBold.ttf');
-	}
 	.captions {
 		display: grid;
 		grid-template-columns: minmax(0, 1fr) 360px 300px;

@@ -1,14 +1,14 @@
 <script lang="ts">
 	import type { Cue } from '$api/client';
-	import { rateOf } from '$player/stretches';
+	import { fractionOf } from '$player/stretches';
 	import { fineClock } from '$ui/say';
 	import type { Bench } from './bench.svelte';
 
 	let { bench }: { bench: Bench } = $props();
 
 	const assembly = $derived(bench.version!.assembly);
-	const cues = $derived(assembly.captions?.cues ?? []);
-	const fps = $derived(rateOf(assembly.rate));
+	const cues = $derived(assembly.cue_tracks?.[0]?.cues ?? []);
+	const fps = $derived(fractionOf(assembly.rate));
 	const here = $derived(Math.floor((bench.player!.outMs * fps) / 1000 + 0.001));
 	const findings = $derived(bench.version!.findings.filter((one) => one.step === 'captions' && one.word !== null));
 	const words = (cue: Cue) => cue.lines.flat();
@@ -43,7 +43,7 @@
 </script>
 
 <section class="cues" aria-label="Caption cues">
-	{#if !assembly.captions}
+	{#if !assembly.cue_tracks?.length}
 		<p class="hint">Captions are not burned in. Switch them on to see and correct them.</p>
 	{:else}
 		<p class="hint">Correct what was misheard in place. Enter goes to the next cue. The recording's words stay as they are.</p>

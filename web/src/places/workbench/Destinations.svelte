@@ -8,6 +8,8 @@
 
 	const chosen = $derived(new Set(bench.quote!.versions.map((one) => one.destination)));
 
+	const listed = $derived(house.everyDestination.filter((one) => !one.retired || chosen.has(one.id)));
+
 	async function choose(id: string, on: boolean, box: HTMLInputElement): Promise<void> {
 		const done = await bench.edit({ kind: on ? 'add-version' : 'remove-version', destination: id });
 		if (!done) box.checked = !on;
@@ -18,7 +20,7 @@
 <section aria-label="Destinations">
 	<h2>Where it goes</h2>
 	<ul>
-		{#each house.destinations as one (one.id)}
+		{#each listed as one (one.id)}
 			{@const over = (bench.quote!.gauges.find((gauge) => gauge.destination === one.id)?.over_ms ?? 0) > 0}
 			<li>
 				<label>

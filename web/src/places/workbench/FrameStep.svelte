@@ -13,7 +13,7 @@
 	let { bench }: { bench: Bench } = $props();
 
 	const version = $derived(bench.version!);
-	const framing = $derived(version.assembly.framing);
+	const treated = $derived(version.treated);
 	const sharpness = $derived(version.assembly.sharpness);
 	const soft = $derived(sharpness !== null && sharpness !== undefined && sharpness < house.softBelow);
 
@@ -34,32 +34,38 @@
 	<aside aria-label="Frame">
 		<Destinations {bench} />
 		<section>
-			<h2>{version.assembly.destination.name}</h2>
+			<h2>{version.assembly.destination.name}{treated.shares.length && !treated.alone ? `, and ${treated.shares.join(', ')}` : ''}</h2>
 			{#if bench.recording!.width}
 				<div class="row" role="group" aria-label="Layout">
-					<Button pressed={framing.layout === 'fill'} onclick={() => set({ layout: 'fill' })}>Fill the frame</Button>
-					<Button pressed={framing.layout === 'fit'} onclick={() => set({ layout: 'fit', zoom: 1 })}>Fit the whole picture</Button>
+					<Button pressed={treated.layout === 'fill'} onclick={() => set({ layout: 'fill' })}>Fill the frame</Button>
+					<Button pressed={treated.layout === 'fit'} onclick={() => set({ layout: 'fit', zoom: 1 })}>Fit the whole picture</Button>
 				</div>
 				<Slider
-					name="Scale" says="{(framing.zoom ?? 1).toFixed(2)}×" min={1} max={4} step={0.01} value={framing.zoom ?? 1}
+					name="Scale" says="{(treated.zoom).toFixed(2)}×" min={1} max={4} step={0.01} value={treated.zoom}
 					onlook={(zoom) => look({ zoom })} onset={(zoom) => set({ zoom })}
 				/>
 				<Button title="Put the window on the face that was found" onclick={() => bench.edit({ kind: 'frame-speaker', destination: version.destination })}>
 					{#snippet icon()}<ScanFace size={16} />{/snippet}Put on the speaker
 				</Button>
 			{/if}
-			{#if framing.layout === 'fit' || !bench.recording!.width}
+			{#if treated.layout === 'fit' || !bench.recording!.width}
 				<div class="row" role="group" aria-label="Behind the picture">
 					{#if bench.recording!.width}
-						<Button pressed={framing.backdrop === 'blur'} onclick={() => set({ backdrop: 'blur' })}>Blurred copy</Button>
-						<Button pressed={framing.backdrop === 'colour'} onclick={() => set({ backdrop: 'colour' })}>Colour</Button>
+						<Button pressed={treated.backdrop === 'blur'} onclick={() => set({ backdrop: 'blur' })}>Blurred copy</Button>
+						<Button pressed={treated.backdrop === 'colour'} onclick={() => set({ backdrop: 'colour' })}>Colour</Button>
 					{/if}
 					{#if !bench.recording!.width}<span>Colour</span>{/if}
 					<input
-						type="color" aria-label="Colour behind the picture" value={framing.colour?.toLowerCase()}
+						type="color" aria-label="Colour behind the picture" value={treated.colour.toLowerCase()}
 						onchange={(event) => set({ colour: event.currentTarget.value.toUpperCase(), backdrop: 'colour' })}
 					/>
 				</div>
+			{/if}
+			{#if treated.shares.length}
+				<Check
+					name="Frame {version.assembly.destination.name} by itself" checked={treated.alone}
+					onset={(alone) => void bench.edit({ kind: 'treat-alone', destination: version.destination, alone })}
+				/>
 			{/if}
 			<Check name="Show what the posting app covers" checked={bench.covered} onset={(on) => (bench.covered = on)} />
 		</section>

@@ -1,5 +1,8 @@
 <script lang="ts">
 	import type { FramingChange } from '$api/client';
+	import { windowAt } from '$player/layers/panels';
+	import { runAt } from '$player/layers/picture';
+	import { frameAt } from '$player/stretches';
 	import type { Bench } from './bench.svelte';
 
 	type Props = { bench: Bench; onlook: (change: FramingChange) => void; onset: (change: FramingChange, destination: string) => void };
@@ -14,9 +17,16 @@
 	const source = $derived({ width: bench.recording!.width, height: bench.recording!.height });
 	const scale = $derived(Math.min((width - 32) / source.width, (height - 84) / source.height));
 	const size = $derived({ width: Math.round(source.width * scale), height: Math.round(source.height * scale) });
-	const framing = $derived(bench.version!.assembly.framing);
-	const frame = $derived(bench.version!.assembly.picture!.window);
+	const treated = $derived(bench.version!.treated);
+	const frame = $derived(windowNow());
 	const shape = $derived(bench.version!.assembly.destination);
+
+	/** The window of the first panel at the moment that is shown. */
+	function windowNow() {
+		const { assembly } = bench.version!;
+		const frame = frameAt(assembly, bench.player!.outMs);
+		return windowAt(runAt(assembly, frame).panels![0]!, frame);
+	}
 
 	$effect(() => {
 		const ratio = devicePixelRatio || 1;
@@ -69,7 +79,7 @@
 
 	function keyed(event: KeyboardEvent): void {
 		const step = STEP * (event.shiftKey ? 6 : 1);
-		const at = { x: wanted?.x ?? middle.x, y: wanted?.y ?? middle.y, zoom: wanted?.zoom ?? framing.zoom ?? 1 };
+		const at = { x: wanted?.x ?? middle.x, y: wanted?.y ?? middle.y, zoom: wanted?.zoom ?? treated.zoom };
 		const changes: Record<string, FramingChange> = {
 			ArrowLeft: { x: inside(at.x - step) }, ArrowRight: { x: inside(at.x + step) },
 			ArrowUp: { y: inside(at.y - step) }, ArrowDown: { y: inside(at.y + step) },
@@ -83,7 +93,7 @@
 
 	function wheeled(event: WheelEvent): void {
 		event.preventDefault();
-		const zoom = wanted?.zoom ?? framing.zoom ?? 1;
+		const zoom = wanted?.zoom ?? treated.zoom;
 		nudge({ zoom: Math.min(8, Math.max(1, zoom * (event.deltaY < 0 ? 1.04 : 1 / 1.04))) });
 	}
 </script>

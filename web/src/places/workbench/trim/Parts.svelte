@@ -11,6 +11,8 @@
 	let { trim, over }: { trim: Trim; over: number } = $props();
 	const bench = $derived(trim.bench);
 	const part = $derived(bench.quote!.document.part);
+	/** The line that the part begins or ends with. */
+	const line = (kind: 'start' | 'end') => bench.quote!.document.overlays?.find((one) => one.when.kind === kind)?.what.text ?? '';
 	let count = $state(0);
 	let recap = $state('');
 	let endLine = $state('');
@@ -39,10 +41,10 @@
 	<section aria-label="Part">
 		<h2>Part {part.number} of {part.of}</h2>
 		<Field name="Recap, at the beginning">
-			<input maxlength="120" value={part.recap} onchange={(event) => bench.edit({ kind: 'set-part-lines', recap: event.currentTarget.value, end_line: part.end_line ?? '' })} />
+			<input maxlength="120" value={line('start')} onchange={(event) => bench.edit({ kind: 'set-part-lines', recap: event.currentTarget.value, end_line: line('end') })} />
 		</Field>
 		<Field name="Last line, at the end">
-			<input maxlength="120" value={part.end_line} onchange={(event) => bench.edit({ kind: 'set-part-lines', recap: part.recap ?? '', end_line: event.currentTarget.value })} />
+			<input maxlength="120" value={line('end')} onchange={(event) => bench.edit({ kind: 'set-part-lines', recap: line('start'), end_line: event.currentTarget.value })} />
 		</Field>
 		{#if bench.quote!.part_of}<p><a href="/quote/{bench.quote!.part_of}/trim">To the whole quote</a></p>{/if}
 	</section>

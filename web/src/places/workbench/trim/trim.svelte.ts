@@ -61,7 +61,7 @@ export class Trim {
 	hearJoin(): void {
 		const { player } = this.bench;
 		if (!player) return;
-		const speed = this.bench.version?.assembly.speed ?? 1;
+		const speed = this.bench.version?.assembly.sound.speed ?? 1;
 		const at = this.join ? this.join.out_ms / speed : 0;
 		this.#hear(Math.max(0, at - AROUND_MS), at + AROUND_MS);
 	}

@@ -1,9 +1,6 @@
 /** The captions over a preview, drawn by the same renderer and from the same script as those burned in. */
 import JASSUB from 'jassub';
-
-const FONTS = ['Lexend_700Bold', 'AtkinsonHyperlegible_700Bold', 'SourceSerif4_600SemiBold'].map(
-	(name) => `/fonts/${name}.ttf`
-);
+import type { Face } from '$api/client';
 
 export class CaptionPainter {
 	#painter: JASSUB;
@@ -11,11 +8,13 @@ export class CaptionPainter {
 	#size: { width: number; height: number };
 	#closed = false;
 
-	constructor(canvas: HTMLCanvasElement, script: string, size: { width: number; height: number }) {
+	/** `faces` are the files of the faces that the script names, the first for whatever none of them has. */
+	constructor(canvas: HTMLCanvasElement, script: string, size: { width: number; height: number }, faces: Face[]) {
 		this.#script = script;
 		this.#size = size;
 		this.#painter = new JASSUB({
-			canvas, subContent: script, fonts: FONTS, queryFonts: false, defaultFont: 'lexend bold', prescaleFactor: 1
+			canvas, subContent: script, fonts: faces.map((face) => `/fonts/${face.file}`), queryFonts: false,
+			defaultFont: faces[0]?.name.toLowerCase() ?? '', prescaleFactor: 1
 		});
 	}
 

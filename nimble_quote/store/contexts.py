@@ -1,10 +1,11 @@
-"""Loading of a talk what lists, edits and Assemblies need to know of it."""
+"""Loading what edits, rules and Assemblies may know of a recording: what is said, what is seen, and the catalogue."""
 
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from nimble_quote.core.context import Context
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.talk import LEVEL_MS, Levels, Talk
 from nimble_quote.core.timebase import Span
@@ -12,6 +13,7 @@ from nimble_quote.formats.languages import language
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.listening import ZOOMS_MS, peaks_name
 from nimble_quote.store import pictures, transcripts
+from nimble_quote.store.catalogue import Catalogues
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 from nimble_quote.store.transcripts import SentenceRow
@@ -19,21 +21,22 @@ from nimble_quote.store.transcripts import SentenceRow
 LANGUAGE = "en"
 MARGIN_MS = 10 * 60_000
 """How far beyond a quote its words are loaded: no single edit reaches further."""
-FACES_MARGIN_MS = 15_000
-"""The same for faces: framing looks only at those of the cut."""
+SIGHT_MARGIN_MS = 15_000
+"""The same for what is seen: framing looks only at the cut."""
 _STEP_MS = 5 * 60_000
 """Stretches begin and end on multiples of this, so that a moved edge rarely asks for another."""
 _KEPT = 16
 
 
 @dataclass
-class Talks:
+class Contexts:
     """The stretches of talks asked for last: quotes are looked at again and again while they are worked on."""
 
     media: MediaRoot
+    catalogues: Catalogues = field(default_factory=Catalogues)
     _kept: OrderedDict[tuple[object, ...], Talk] = field(default_factory=OrderedDict)
 
-    async def around(self, conn: Connection, recording: RecordingRow, span: Span) -> Talk:
+    async def around(self, conn: Connection, recording: RecordingRow, span: Span) -> Context:
         """The words, waveform and faces near a quote, enough for its edits and for what is made of it."""
         start = max(0, span.start_ms - MARGIN_MS) // _STEP_MS * _STEP_MS
         reach = Span(start_ms=start, end_ms=-(-(span.end_ms + MARGIN_MS) // _STEP_MS) * _STEP_MS)
@@ -45,8 +48,24 @@ class Talks:
         self._kept.move_to_end(key)
         while len(self._kept) > _KEPT:
             self._kept.popitem(last=False)
-        near = Span(start_ms=max(0, span.start_ms - FACES_MARGIN_MS), end_ms=span.end_ms + FACES_MARGIN_MS)
-        return self._kept[key].with_faces(await pictures.faces_in(conn, recording.id, near))
+        near = Span(start_ms=max(0, span.start_ms - SIGHT_MARGIN_MS), end_ms=span.end_ms + SIGHT_MARGIN_MS)
+        return await self._with(conn, recording, self._kept[key], near)
+
+    async def of_words(self, conn: Connection, recording: RecordingRow, *chosen: int) -> Context:
+        """The sentences that words are chosen from by the first and last of them, with one more at either side.
+
+        Raises `EditRefused` where the recording does not have the words.
+        """
+        first, last = sorted(chosen)
+        rows = await transcripts.sentences_between(conn, recording.id, first, last, beside=1)
+        if not rows:
+            raise EditRefused("Those words are not in this recording.")
+        near = Span(start_ms=rows[0].starts_ms[0], end_ms=max(rows[-1].ends_ms[-1], rows[0].starts_ms[0] + 1))
+        return await self._with(conn, recording, _talk(recording, rows, self.media), near)
+
+    async def _with(self, conn: Connection, recording: RecordingRow, talk: Talk, near: Span) -> Context:
+        sight = await pictures.sight_in(conn, recording.id, near)
+        return Context(talk=talk, sight=sight, catalogue=await self.catalogues.now(conn))
 
 
 async def talk_to_read(conn: Connection, recording: RecordingRow, span: Span) -> Talk:
@@ -55,19 +74,6 @@ async def talk_to_read(conn: Connection, recording: RecordingRow, span: Span) ->
     return Talk(
         words=transcripts.words_of(rows), sentences=transcripts.bounds_of(rows), duration_ms=recording.duration_ms
     )
-
-
-async def talk_of_words(conn: Connection, recording: RecordingRow, media: MediaRoot, *chosen: int) -> Talk:
-    """The sentences that words are chosen from by the first and last of them, with one more at either side.
-
-    Raises `EditRefused` where the recording does not have the words.
-    """
-    first, last = sorted(chosen)
-    rows = await transcripts.sentences_between(conn, recording.id, first, last, beside=1)
-    if not rows:
-        raise EditRefused("Those words are not in this recording.")
-    seen = Span(start_ms=rows[0].starts_ms[0], end_ms=max(rows[-1].ends_ms[-1], rows[0].starts_ms[0] + 1))
-    return _talk(recording, rows, media).with_faces(await pictures.faces_in(conn, recording.id, seen))
 
 
 def _talk(recording: RecordingRow, rows: Sequence[SentenceRow], media: MediaRoot) -> Talk:

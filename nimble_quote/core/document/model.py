@@ -1,63 +1,48 @@
 """The quote document: all that a person decided about one soundbite, stored whole as one revision.
 
-The source is never touched; a quote is an in point, an out point, and what is struck between them. Each version is
-the same quote for one destination. New fields need a default, so that stored revisions still load.
+The source is never touched; a quote is an in point, an out point, and what is struck between them. Each version is the
+same quote for one destination. What frames the picture is kept by shape, so that one decision serves every destination
+of that shape.
+
+What is stored of it carries the number of its schema. A change of its shape raises `upgrades.SCHEMA` and comes with an
+entry in `upgrades.UPGRADES`; a new field with a default needs neither.
 """
 
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
+from nimble_quote.core.document.framing import Fraction01, Framing
+from nimble_quote.core.document.overlays import Overlay
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.words import WordRef
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
-Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$", to_upper=True)]
-Fraction01 = Annotated[float, Field(ge=0, le=1)]
-Zoom = Annotated[float, Field(ge=1, le=8)]
-Layout = Literal["fill", "fit"]
-Backdrop = Literal["blur", "colour"]
-
+Shape = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
+"""What destinations of one shape share: `tall`, `square` …"""
 Speed = Annotated[float, Field(ge=0.95, le=1.15)]
 Softening = Literal["none", "scale"]
 """How the picture's jumps at joins are eased: `scale` shows every other segment a little larger."""
 
+DEFAULT_STYLE = "lamplight"
 SPEECH_HEIGHT = 0.70
 """Where the middle of the captions stands by default, from the top: in the lower third, above what apps cover."""
 
 
-class Framing(Frozen):
-    """Where the picture stands in one version.
+class Treatment(Frozen):
+    """How the picture is treated: its framing, and the height of the middle of the captions from the top."""
 
-    `fill` takes a window of the destination's shape out of the source; `fit` shows the whole picture with a backdrop
-    around it. `x`, `y` are the middle of the window in fractions of the source; `zoom` 1 is the widest window.
-    """
-
-    layout: Layout = "fill"
-    x: Fraction01 = 0.5
-    y: Fraction01 = 0.5
-    zoom: Zoom = 1.0
-    backdrop: Backdrop = "blur"
-    colour: Colour = "#1C2330"
-
-
-class FramingChange(Frozen):
-    """What of a framing is to change; what is not told stays as it is."""
-
-    layout: Layout | None = None
-    x: Fraction01 | None = None
-    y: Fraction01 | None = None
-    zoom: Zoom | None = None
-    backdrop: Backdrop | None = None
-    colour: Colour | None = None
+    framing: Framing = Framing()
+    caption_height: Fraction01 = SPEECH_HEIGHT
 
 
 class Version(Frozen):
     """The quote for one destination."""
 
     destination: str
-    framing: Framing = Framing()
-    caption_height: Fraction01 = SPEECH_HEIGHT
+    treatment: Treatment | None = None
+    """Where it is treated otherwise than its shape."""
     struck: tuple[Span, ...] = ()
     """What this version leaves out besides; what of it lies outside the quote counts for nothing."""
     restored: tuple[Span, ...] = ()
@@ -68,18 +53,35 @@ class Version(Frozen):
 
 
 class WordCorrection(Frozen):
-    """What the captions say for the word that starts at `at_ms`: one word, several, or none."""
+    """What the captions say for a word: one word, several, or none."""
 
-    at_ms: int
+    word: WordRef
     text: str = Field(max_length=200)
+
+
+class CuePin(Frozen):
+    """A cue that a person made: of the words `first` to `last` that are kept, as many lines as `line_starts` names
+    besides the first, shown earlier or later than they are said, or not at all.
+
+    One whose words are no longer kept sleeps: it is there again when they are.
+    """
+
+    first: WordRef
+    last: WordRef
+    line_starts: tuple[WordRef, ...] = Field(default=(), max_length=8)
+    shift_in_ms: int = Field(default=0, ge=-2000, le=2000)
+    shift_out_ms: int = Field(default=0, ge=-2000, le=2000)
+    hidden: bool = False
+    height: Fraction01 | None = None
 
 
 class Captions(Frozen):
     """The captions of the quote, the same in every version but for their place."""
 
     shown: bool = True
-    style: str = "lamplight"
+    style: str = DEFAULT_STYLE
     corrections: tuple[WordCorrection, ...] = ()
+    pins: tuple[CuePin, ...] = Field(default=(), max_length=2000)
 
 
 class AcceptedNote(Frozen):
@@ -90,12 +92,10 @@ class AcceptedNote(Frozen):
 
 
 class Part(Frozen):
-    """Which part of a longer passage a quote is, and the lines it begins and ends with (empty for none)."""
+    """Which part of a longer passage a quote is."""
 
     number: int = Field(ge=1)
     of: int = Field(ge=2, le=12)
-    recap: str = Field(default="", max_length=120)
-    end_line: str = Field(default="", max_length=120)
 
 
 class QuoteDocument(Frozen):
@@ -111,6 +111,9 @@ class QuoteDocument(Frozen):
     accepted: tuple[AcceptedNote, ...] = ()
     part: Part | None = None
     captions: Captions = Captions()
+    treatments: dict[Shape, Treatment] = Field(default_factory=dict)
+    """By shape; one that is not named has the treatment that a new one begins with."""
+    overlays: tuple[Overlay, ...] = Field(default=(), max_length=100)
     versions: tuple[Version, ...] = ()
 
     @model_validator(mode="after")
@@ -124,7 +127,15 @@ class QuoteDocument(Frozen):
             raise ValueError("a quote must keep something")
         if len({v.destination for v in self.versions}) < len(self.versions):
             raise ValueError("a quote has one version for each destination")
+        if len({one.id for one in self.overlays}) < len(self.overlays):
+            raise ValueError("each overlay of a quote has a number of its own")
         return self
+
+    def treatment(self, destination: str, shape: Shape) -> Treatment:
+        """How the version for a destination is treated: by itself, as its shape is, or as a new one would be."""
+        version = self.version(destination)
+        own = version.treatment if version else None
+        return own or self.treatments.get(shape) or Treatment()
 
     def version(self, destination: str) -> Version | None:
         """The version for a destination, where there is one."""

@@ -1,37 +1,33 @@
 """The seek that decodes just what a clip needs, on the frame grid."""
 
 from fractions import Fraction
+from itertools import accumulate
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nimble_quote.core.assembly import Assembly, Segment, assemble
-from nimble_quote.core.destinations import BUILT_IN
-from nimble_quote.core.edits import new_quote
-from nimble_quote.media.cutting import Reach
-from tests.talks import HD, talk_of
-
-TALK = talk_of("Keep the wick short.")
-BASE = assemble(new_quote(TALK, 0, 3), TALK, HD, BUILT_IN["story-15"])
+from nimble_quote.core.assembly import RECORDING, Behind, PictureRun
+from nimble_quote.media.reach import Reach
 
 
-def assembly_of(rate: Fraction, *spans: tuple[int, int]) -> Assembly:
-    at, segments = 0, []
-    for first, frames in spans:
-        segments.append(Segment(source_frame=first, frames=frames, out_frame=at))
-        at += frames
-    return BASE.model_copy(update={"rate": rate, "segments": tuple(segments), "frames": at})
+def runs(*spans: tuple[int, int]) -> list[PictureRun]:
+    behind = Behind(kind="colour", colour="#000000")
+    ends = [0, *accumulate(frames for _, frames in spans)]
+    return [
+        PictureRun(first_frame=at, frames=frames, source=RECORDING, source_frame=first, behind=behind)
+        for at, (first, frames) in zip(ends, spans, strict=False)
+    ]
 
 
 def test_a_clip_from_the_start_of_a_recording_seeks_nowhere():
-    reach = Reach.of(assembly_of(Fraction(25), (3, 10)))
+    reach = Reach.of(runs((3, 10)), Fraction(25))
     assert (reach.first_frame, reach.frames, reach.early_s) == (0, 13, 0)
     assert reach.seek == ("-ss", "0.000000", "-t", "0.560000")
 
 
 def test_a_clip_further_in_seeks_a_little_before_its_first_frame():
-    reach = Reach.of(assembly_of(Fraction(30000, 1001), (1000, 30), (2000, 30)))
+    reach = Reach.of(runs((1000, 30), (2000, 30)), Fraction(30000, 1001))
     assert (reach.first_frame, reach.frames) == (988, 1042)
     start = float(reach.seek[1])
     assert start == pytest.approx(988 * 1001 / 30000 - 0.001, abs=1e-6)
@@ -42,7 +38,7 @@ def test_a_clip_further_in_seeks_a_little_before_its_first_frame():
     st.sampled_from([Fraction(24000, 1001), Fraction(25), Fraction(30000, 1001), Fraction(60)]),
 )
 def test_every_frame_of_every_segment_is_within_reach(spans: list[tuple[int, int]], rate: Fraction):
-    reach = Reach.of(assembly_of(rate, *spans))
+    reach = Reach.of(runs(*spans), rate)
     start, length = float(reach.seek[1]), float(reach.seek[3])
     for first, frames in spans:
         assert reach.first_frame <= first

@@ -1,11 +1,12 @@
-"""How far into a source a clip reaches, and the seek that gets there on the frame grid."""
+"""How far into a source a pass of decoding reaches, and the seek that gets there on the frame grid."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from math import floor
 from pathlib import Path
 
-from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.assembly import PictureRun
 from nimble_quote.media.ffmpeg import ffprobe, seconds_of
 
 _LEAD_FRAMES = 12
@@ -26,13 +27,12 @@ class Reach:
     early_s: Fraction
 
     @classmethod
-    def of(cls, assembly: Assembly) -> "Reach":
-        """What an Assembly reaches."""
-        starts = [s.source_frame for s in assembly.segments]
-        ends = [s.source_frame + s.frames for s in assembly.segments]
-        first = max(0, min(starts) - _LEAD_FRAMES)
+    def of(cls, runs: Sequence[PictureRun], rate: Fraction) -> "Reach":
+        """What some runs of one source reach."""
+        first = max(0, min(run.source_frame for run in runs) - _LEAD_FRAMES)
         early = _EARLY_S if first else Fraction(0)
-        return cls(first_frame=first, frames=max(ends) - first, rate=assembly.rate, early_s=early)
+        end = max(run.source_frame + run.source_frames for run in runs)
+        return cls(first_frame=first, frames=end - first, rate=rate, early_s=early)
 
     def back_to(self, frame: int) -> "Reach":
         """The same, beginning at a frame that is there where it would begin after it."""

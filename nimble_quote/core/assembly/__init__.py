@@ -1,0 +1,36 @@
+"""The Assembly: what it is (`model`), and how a document becomes one."""
+
+from nimble_quote.core.assembly.captions import LINE_STEP, caption_area
+from nimble_quote.core.assembly.model import (
+    RECORDING,
+    Assembly,
+    Behind,
+    CueTrack,
+    Key,
+    Panel,
+    PictureRun,
+    PlacedLines,
+    Sound,
+    SourceSize,
+)
+from nimble_quote.core.assembly.resolving import RecordingFacts, assemble, cut_ms
+from nimble_quote.core.assembly.runs import frames_of
+
+__all__ = [
+    "LINE_STEP",
+    "RECORDING",
+    "Assembly",
+    "Behind",
+    "CueTrack",
+    "Key",
+    "Panel",
+    "PictureRun",
+    "PlacedLines",
+    "RecordingFacts",
+    "Sound",
+    "SourceSize",
+    "assemble",
+    "caption_area",
+    "cut_ms",
+    "frames_of",
+]

@@ -1,0 +1,187 @@
+"""The Assembly: a document resolved for one destination into exactly what will be seen and heard.
+
+One clock: every position is a frame of the output. The browser's preview draws it layer by layer, the renderer turns it
+into an ffmpeg command layer by layer, and preflight judges it.
+
+        frames    0 ---------------------------------------- frames
+        picture   |== run ==|=== run ===|== run ==|== run ==|     runs tile the whole length
+        cues         |--|  |---|  |----|   |---|      |--|
+        overlays  |------|                          |-------|
+
+To add something that is seen: a kind of panel, cue track or overlay here, resolved in this package, and a layer in the
+renderer and in the preview that draws it.
+"""
+
+from bisect import bisect_right
+from collections.abc import Sequence
+from fractions import Fraction
+from math import floor
+
+from nimble_quote.core.captions.styles import CaptionStyle
+from nimble_quote.core.captions.timing import Cue
+from nimble_quote.core.cutting.joins import SoundPiece
+from nimble_quote.core.destinations import Destination
+from nimble_quote.core.document import Backdrop, Colour
+from nimble_quote.core.framing.window import Window, between, source_pixels_per_output
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.timebase import ms_at
+
+RECORDING = "recording"
+"""The id of the source that a quote is cut from."""
+
+
+class SourceSize(Frozen):
+    """A source of pictures, by its id, and its size as displayed, in square pixels."""
+
+    id: str
+    width: int
+    height: int
+
+
+class Key(Frozen):
+    """The window of a source that a panel shows at a frame of the output."""
+
+    frame: int
+    window: Window
+
+
+class Panel(Frozen):
+    """A box of the output, in even pixels, and the window of the source that fills it: straight from key to key, still
+    before the first and after the last."""
+
+    x_px: int
+    y_px: int
+    width_px: int
+    height_px: int
+    keys: tuple[Key, ...]
+
+    def window_at(self, frame: float) -> Window:
+        """The window at a frame of the output."""
+        after = bisect_right(self.keys, frame, key=lambda key: key.frame)
+        if after == 0:
+            return self.keys[0].window
+        if after == len(self.keys):
+            return self.keys[-1].window
+        one, other = self.keys[after - 1], self.keys[after]
+        return between(one.window, other.window, (frame - one.frame) / (other.frame - one.frame))
+
+    @property
+    def box(self) -> tuple[int, int, int, int]:
+        return self.x_px, self.y_px, self.width_px, self.height_px
+
+
+class Behind(Frozen):
+    """What stands where panels leave some of the output free."""
+
+    kind: Backdrop
+    colour: Colour
+
+
+class PictureRun(Frozen):
+    """A stretch of the output with one picture: `frames` frames from `first_frame`.
+
+    Output frame `first_frame + k` shows frame `source_frame + floor(k * step)` of the source, at the output's rate. A
+    run without a source shows what is behind alone.
+    """
+
+    first_frame: int
+    frames: int
+    source: str | None
+    source_frame: int = 0
+    step: Fraction = Fraction(1)
+    panels: tuple[Panel, ...] = ()
+    behind: Behind
+
+    @property
+    def end_frame(self) -> int:
+        return self.first_frame + self.frames
+
+    @property
+    def source_frames(self) -> int:
+        """How many frames of the source it reaches over."""
+        return floor((self.frames - 1) * self.step) + 1
+
+    def source_at(self, frame: int) -> int:
+        """The frame of the source that a frame of the output shows."""
+        return self.source_frame + floor((frame - self.first_frame) * self.step)
+
+    def follows(self, other: "PictureRun") -> bool:
+        """Whether the source goes on here where the other run, just before it, has left it."""
+        left = other.source_frame + other.frames * other.step
+        return self.source == other.source and self.step == other.step and abs(self.source_frame - left) <= self.step
+
+
+class Sound(Frozen):
+    """What is heard: pieces of the recording one after another, all played `speed` times as fast."""
+
+    speech: tuple[SoundPiece, ...]
+    speed: float = 1.0
+
+
+class CueTrack(Frozen):
+    """Captions: their cues, their look, and the height of their middle from the top (0..1)."""
+
+    cues: tuple[Cue, ...]
+    style: CaptionStyle
+    height: float
+
+
+class PlacedLines(Frozen):
+    """Lines that stand at one place for a while, as text that fits."""
+
+    lines: tuple[str, ...]
+    style: CaptionStyle
+    first_frame: int
+    end_frame: int
+    height: float
+
+
+class Assembly(Frozen):
+    """One version, resolved. Lengths in frames of `rate`; the runs of `picture` tile all `frames`."""
+
+    destination: Destination
+    rate: Fraction
+    frames: int
+    sources: tuple[SourceSize, ...]
+    picture: tuple[PictureRun, ...]
+    sound: Sound
+    cue_tracks: tuple[CueTrack, ...] = ()
+    overlays: tuple[PlacedLines, ...] = ()
+    sharpness: float | None
+    """Source pixels for each output pixel, along a side, where the picture is enlarged most; None without a picture."""
+
+    @property
+    def length_ms(self) -> float:
+        return ms_at(self.frames, self.rate)
+
+    def run_at(self, frame: int) -> PictureRun:
+        """The run that a frame of the output lies in."""
+        return self.picture[max(0, bisect_right(self.picture, frame, key=lambda run: run.first_frame) - 1)]
+
+    def source_ms(self, frame: int) -> float:
+        """The moment of the source that a frame of the output shows."""
+        return ms_at(self.run_at(frame).source_at(frame), self.rate)
+
+    def frames_showing(self, source_ms: float) -> list[int]:
+        """The first frames of the output, one a run, that show a moment of the recording."""
+        at = int(source_ms * self.rate / 1000)
+        return [
+            run.first_frame + -(-(at - run.source_frame) * run.step.denominator // run.step.numerator)
+            for run in self.picture
+            if run.source == RECORDING and run.source_frame <= at < run.source_frame + run.source_frames
+        ]
+
+
+def sharpness_of(picture: Sequence[PictureRun], sources: Sequence[SourceSize]) -> float | None:
+    """Source pixels for each output pixel where a picture is enlarged most; None where it shows no source."""
+    sizes = {one.id: one for one in sources}
+    return min(
+        (
+            source_pixels_per_output(key.window, panel.width_px, sizes[run.source].width)
+            for run in picture
+            if run.source is not None
+            for panel in run.panels
+            for key in panel.keys
+        ),
+        default=None,
+    )

@@ -1,0 +1,70 @@
+"""The overlays of an Assembly: when each shows, where it stands, and as what."""
+
+from collections.abc import Sequence
+from fractions import Fraction
+from itertools import pairwise
+
+from nimble_quote.core.assembly.model import PlacedLines
+from nimble_quote.core.captions.linebreak import break_lines
+from nimble_quote.core.captions.styles import CaptionStyle
+from nimble_quote.core.captions.words import CaptionWord
+from nimble_quote.core.context import Context
+from nimble_quote.core.document import QuoteDocument, When
+from nimble_quote.core.timebase import frame_at
+
+STANDING_HEIGHT, MOST_STANDING_LINES = 0.18, 5
+"""Where the middle of standing lines is, below what apps cover at the top."""
+
+
+def placed_overlays(
+    document: QuoteDocument, context: Context, words: Sequence[CaptionWord], rate: Fraction, frames: int
+) -> tuple[PlacedLines, ...]:
+    """The overlays that show at some time, in their order. One whose words are not kept sleeps."""
+    style = context.catalogue.style(document.captions.style)
+    out = []
+    for one in document.overlays:
+        shown = frames_of_when(one.when, context, words, rate, frames)
+        lines = _broken(one.what.text, style)
+        if shown is not None and lines:
+            first, end = shown
+            out.append(PlacedLines(lines=lines, style=style, first_frame=first, end_frame=end, height=STANDING_HEIGHT))
+    return tuple(out)
+
+
+def frames_of_when(
+    when: When, context: Context, words: Sequence[CaptionWord], rate: Fraction, frames: int
+) -> tuple[int, int] | None:
+    """The frames `[first, end)` in which an overlay shows; None where its words are not kept.
+
+    One at the start or the end takes half of the clip at most, so that the two never stand over one another.
+    """
+    offset = frame_at(when.offset_ms, rate)
+    long = frame_at(when.length_ms, rate) if when.length_ms is not None else frames
+    if when.kind == "whole":
+        return 0, frames
+    if when.kind == "start":
+        return _inside(offset, min(long, frames // 2) if when.length_ms is not None else frames, frames)
+    if when.kind == "end":
+        long = min(long, frames // 2) if when.length_ms is not None else frames
+        return _inside(frames - long - offset, long, frames)
+    ends = [context.talk.lasting(ref) for ref in (when.first, when.last) if ref is not None]
+    said = [w for w in words if len(ends) == 2 and ends[0] and ends[1] and ends[0].index <= w.index <= ends[1].index]
+    if not said:
+        return None
+    first = frame_at(round(said[0].start_ms), rate) + offset
+    return _inside(
+        first, long if when.length_ms is not None else frame_at(round(said[-1].end_ms), rate) - first, frames
+    )
+
+
+def _inside(first: int, long: int, frames: int) -> tuple[int, int] | None:
+    first, end = max(0, first), min(frames, max(0, first) + long)
+    return (first, end) if end > first else None
+
+
+def _broken(text: str, style: CaptionStyle) -> tuple[str, ...]:
+    """A text in lines that fit a style."""
+    words = text.split()
+    ends = break_lines(words, style.limits.line_characters, MOST_STANDING_LINES) if words else ()
+    starts = (0, *(ends or (len(words),)))
+    return tuple(line for line in (" ".join(words[a:b]) for a, b in pairwise(starts)) if line)

@@ -1,0 +1,74 @@
+"""Resolving a document for a destination into an Assembly, and how long a cut runs."""
+
+from fractions import Fraction
+from math import ceil
+
+from nimble_quote.core.assembly.captions import caption_words, cue_track
+from nimble_quote.core.assembly.model import RECORDING, Assembly, Behind, PictureRun, Sound, SourceSize, sharpness_of
+from nimble_quote.core.assembly.overlays import placed_overlays
+from nimble_quote.core.assembly.runs import Stage, framed, frames_of, lay_out, step_of
+from nimble_quote.core.context import Context
+from nimble_quote.core.cutting.joins import sound_pieces
+from nimble_quote.core.cutting.kept import kept_spans
+from nimble_quote.core.destinations import Destination
+from nimble_quote.core.document import QuoteDocument, Version
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.timebase import ms_at, output_rate
+
+
+class RecordingFacts(Frozen):
+    """What the Assembly needs to know of a source. Width and height are 0 where it has no picture."""
+
+    duration_ms: int
+    width: int
+    height: int
+    rate: Fraction
+
+    @property
+    def has_picture(self) -> bool:
+        return self.width > 0
+
+
+def assemble(document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination) -> Assembly:
+    """Resolves a document for a destination. A destination without a version gets the defaults of one."""
+    rate = output_rate(facts.rate)
+    version = document.version(destination.id) or Version(destination=destination.id)
+    kept = kept_spans(document, destination.id)
+    frames = frames_of(kept, rate, version.speed)
+    words = caption_words(document, context.talk, kept, version.speed)
+    sources = (SourceSize(id=RECORDING, width=facts.width, height=facts.height),) if facts.has_picture else ()
+    picture = _picture(document, context, facts, destination)
+    return Assembly(
+        destination=destination,
+        rate=rate,
+        frames=frames,
+        sources=sources,
+        picture=picture,
+        sound=Sound(speech=sound_pieces(kept, document.hushed, context.talk), speed=version.speed),
+        cue_tracks=(cue_track(document, context, words, rate, frames, destination),) if document.captions.shown else (),
+        overlays=placed_overlays(document, context, words, rate, frames),
+        sharpness=sharpness_of(picture, sources),
+    )
+
+
+def _picture(
+    document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination
+) -> tuple[PictureRun, ...]:
+    rate = output_rate(facts.rate)
+    version = document.version(destination.id) or Version(destination=destination.id)
+    kept = kept_spans(document, destination.id)
+    framing = document.treatment(destination.id, destination.shape).framing
+    if not facts.has_picture:
+        behind = Behind(kind="colour", colour=framing.colour)
+        return (PictureRun(first_frame=0, frames=frames_of(kept, rate, version.speed), source=None, behind=behind),)
+    stage = Stage(source=(facts.width, facts.height), destination=destination, rate=rate, step=step_of(version.speed))
+    segments = lay_out(kept, rate, version.speed)
+    return framed(segments, framing, context.sight.shots, stage, softened=version.soften == "scale")
+
+
+def cut_ms(document: QuoteDocument, facts: RecordingFacts, destination: str | None = None) -> int:
+    """How long the cut of a version (or of the base) runs, on the frames it will be made of: what every gauge, check
+    and file agrees on."""
+    rate = output_rate(facts.rate)
+    version = document.version(destination) if destination else None
+    return ceil(ms_at(frames_of(kept_spans(document, destination), rate, version.speed if version else 1.0), rate))

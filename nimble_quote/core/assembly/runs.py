@@ -1,0 +1,190 @@
+"""The picture of an Assembly: the kept spans laid end to end on the frame grid, each framed as its shot is."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from itertools import accumulate, pairwise
+from math import ceil, floor
+
+from nimble_quote.core.assembly.model import RECORDING, Behind, Key, Panel, PictureRun
+from nimble_quote.core.context import Shot
+from nimble_quote.core.destinations import Destination
+from nimble_quote.core.document import Camera, Framing, Layout, Tiles
+from nimble_quote.core.framing.views import turning_points, view_at
+from nimble_quote.core.framing.window import Box, Window, even, filling, fitting
+from nimble_quote.core.model import Frozen
+from nimble_quote.core.timebase import Span, ms_at, total_ms
+
+SOFTENED_SCALE = 1.06
+"""How much larger every other segment is shown where jumps are softened: enough to look meant, too little to go soft."""
+
+
+class Segment(Frozen):
+    """A stretch of source on the frame grid of the output: `frames` frames of it from `first_frame`, which show the
+    source from `source_frame` on."""
+
+    source_frame: int
+    frames: int
+    first_frame: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Stage:
+    """What runs are framed for: the size of the source, the output, the rate, and how fast the source runs."""
+
+    source: tuple[int, int]
+    destination: Destination
+    rate: Fraction
+    step: Fraction
+
+    @property
+    def output(self) -> tuple[int, int]:
+        return self.destination.width, self.destination.height
+
+
+def step_of(speed: float) -> Fraction:
+    """A speed as the exact fraction of source frames for each frame of the output."""
+    return Fraction(speed).limit_denominator(1000)
+
+
+def frames_of(kept: Sequence[Span], rate: Fraction, speed: float = 1.0) -> int:
+    """How many frames some kept spans make: the whole frames in their length, so that no limit is passed by rounding."""
+    # A thousandth of a frame is no sound that anybody misses, and no length that a limit is passed by.
+    return max(1, floor(total_ms(kept) / speed * rate.numerator / rate.denominator / 1000 + 1e-3))
+
+
+def lay_out(spans: Sequence[Span], rate: Fraction, speed: float = 1.0) -> tuple[Segment, ...]:
+    """Lays the picture of kept spans end to end on the frame grid, under the sound, which is cut to the millisecond.
+
+    Each join falls on the frame nearest to that of the sound, so that picture and sound are never more than half a
+    frame apart, whatever the number of joins. A span too short for a frame shows none.
+    """
+    segments: list[Segment] = []
+    at_ms, frame, end = 0, 0, frames_of(spans, rate, speed)
+    for span in spans:
+        until = min(end, _nearest((at_ms + span.length_ms) / speed, rate)) if span is not spans[-1] else end
+        if until > frame:
+            begins = max(0, _nearest(span.start_ms + ms_at(frame, rate) * speed - at_ms, rate))
+            segments.append(Segment(source_frame=begins, frames=until - frame, first_frame=frame))
+            frame = until
+        at_ms += span.length_ms
+    return tuple(segments)
+
+
+def framed(
+    segments: Sequence[Segment], framing: Framing, shots: Sequence[Shot], stage: Stage, *, softened: bool
+) -> tuple[PictureRun, ...]:
+    """The runs of some segments: each parted where its shots are framed differently."""
+    behind = Behind(kind=framing.backdrop, colour=framing.colour)
+    runs: list[PictureRun] = []
+    for number, segment in enumerate(segments):
+        scale = SOFTENED_SCALE if softened and number % 2 else 1.0
+        for part, layout in _by_shot(segment, framing, shots, stage):
+            run = PictureRun(
+                first_frame=part.first_frame,
+                frames=part.frames,
+                source=RECORDING,
+                source_frame=part.source_frame,
+                step=stage.step,
+                behind=behind,
+            )
+            runs.append(run.model_copy(update={"panels": panels_of(layout, run, stage, scale)}))
+    return tuple(runs)
+
+
+def panels_of(layout: Layout, run: PictureRun, stage: Stage, scale: float = 1.0) -> tuple[Panel, ...]:
+    """The panels of a layout during a run; `scale` shows each window so much larger."""
+    width, height = stage.output
+    if layout.kind == "whole":
+        window, box = fitting(layout.at, stage.source, stage.output)
+        return (_panel(box, (Key(frame=run.first_frame, window=window.closer(scale)),)),)
+    if layout.kind == "single":
+        return (_filled((0, 0, width, height), layout.camera, run, stage, scale),)
+    boxes = tile_boxes(layout, stage.output)
+    return tuple(_filled(box, tile.camera, run, stage, scale) for box, tile in zip(boxes, layout.tiles, strict=True))
+
+
+def tile_boxes(layout: Tiles, output: tuple[int, int]) -> list[Box]:
+    """The boxes of tiles, in even pixels, without gap or overlap."""
+    width, height = output
+    length = height if layout.arrangement == "stacked" else width
+    whole = sum(tile.share for tile in layout.tiles)
+    edges = [0, *(even(length * part / whole) for part in accumulate(tile.share for tile in layout.tiles))]
+    if layout.arrangement == "stacked":
+        return [(0, a, width, b - a) for a, b in pairwise(edges)]
+    return [(a, 0, b - a, height) for a, b in pairwise(edges)]
+
+
+def _by_shot(segment: Segment, framing: Framing, shots: Sequence[Shot], stage: Stage) -> list[tuple[Segment, Layout]]:
+    """A segment in parts of one layout each."""
+    if not framing.shots:
+        return [(segment, framing.usual)]
+    spans = [shot.span for shot in shots] or [shot.span for shot in framing.shots]
+    edges = sorted({_nearest(ms, stage.rate) for span in spans for ms in (span.start_ms, span.end_ms)})
+    cuts = {ceil((edge - segment.source_frame) / stage.step) for edge in edges}
+    inside = [0, *sorted(cut for cut in cuts if 0 < cut < segment.frames), segment.frames]
+    parts: list[tuple[Segment, Layout]] = []
+    for a, b in pairwise(inside):
+        begins = segment.source_frame + floor(a * stage.step)
+        middle_ms = ms_at(begins, stage.rate) + ms_at(b - a, stage.rate) * float(stage.step) / 2
+        layout = layout_at(framing, spans, middle_ms)
+        if parts and parts[-1][1] == layout:
+            longer = parts[-1][0].model_copy(update={"frames": parts[-1][0].frames + b - a})
+            parts[-1] = (longer, layout)
+        else:
+            part = Segment(source_frame=begins, frames=b - a, first_frame=segment.first_frame + a)
+            parts.append((part, layout))
+    return parts
+
+
+def layout_at(framing: Framing, spans: Sequence[Span], ms: float) -> Layout:
+    """The layout of the shot that a moment lies in: that of the framing which overlaps the shot most, or the usual one."""
+    shot = next((span for span in spans if span.holds(ms)), None)
+    if shot is None:
+        return framing.usual
+    overlaps = [
+        (min(one.span.end_ms, shot.end_ms) - max(one.span.start_ms, shot.start_ms), one) for one in framing.shots
+    ]
+    most, found = max(overlaps, key=lambda pair: pair[0])
+    return found.layout if most > 0 else framing.usual
+
+
+def _filled(box: Box, camera: Camera, run: PictureRun, stage: Stage, scale: float) -> Panel:
+    """A box with the windows of a camera in it: a key where it turns, and one at either end of the run if it moves."""
+
+    def window(frame: int) -> Window:
+        ms = ms_at(run.source_at(frame), stage.rate)
+        return filling(view_at(camera, ms), stage.source, box[2:]).closer(scale)
+
+    last = run.end_frame - 1
+    turns = (run.first_frame + _steps(ms, run, stage) for ms in turning_points(camera))
+    frames = sorted({run.first_frame, last, *(frame for frame in turns if run.first_frame < frame < last)})
+    keys = [Key(frame=frame, window=window(frame)) for frame in frames]
+    return _panel(box, _without_repeats(keys))
+
+
+def _steps(ms: float, run: PictureRun, stage: Stage) -> int:
+    """How many frames of the output after the beginning of a run the source comes to a moment."""
+    return round((ms * stage.rate / 1000 - run.source_frame) / stage.step)
+
+
+def _without_repeats(keys: list[Key]) -> tuple[Key, ...]:
+    """Keys without those between two that show the same window, and a last one like the one before it."""
+    kept = [
+        key
+        for place, key in enumerate(keys)
+        if place == 0
+        or key.window != keys[place - 1].window
+        or (place + 1 < len(keys) and key.window != keys[place + 1].window)
+    ]
+    return tuple(kept)
+
+
+def _panel(box: Box, keys: tuple[Key, ...]) -> Panel:
+    x, y, width, height = box
+    return Panel(x_px=x, y_px=y, width_px=width, height_px=height, keys=keys)
+
+
+def _nearest(ms: float, rate: Fraction) -> int:
+    """The frame boundary nearest to a moment (halves go up)."""
+    return floor(ms * rate.numerator / rate.denominator / 1000 + 0.5)

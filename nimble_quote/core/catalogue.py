@@ -1,0 +1,54 @@
+"""What a house can choose from: destinations, caption styles, faces. Each is looked up by its id, also when retired."""
+
+from functools import cached_property
+
+from nimble_quote.core.captions.styles import CaptionStyle, Face
+from nimble_quote.core.destinations import Destination
+from nimble_quote.core.model import Frozen
+
+
+class NotInCatalogue(LookupError):
+    """Something was named that the catalogue does not have, and never had."""
+
+
+class Catalogue(Frozen):
+    """The catalogue at one `version` of it: a number that counts up with each change. All in the order they are offered."""
+
+    version: int
+    destinations: tuple[Destination, ...]
+    styles: tuple[CaptionStyle, ...]
+    faces: tuple[Face, ...]
+
+    def destination(self, id_: str) -> Destination:
+        """The destination of an id, also one that is retired. Raises `NotInCatalogue`."""
+        if id_ not in self._destinations:
+            raise NotInCatalogue(f"There is no destination called “{id_}”.")
+        return self._destinations[id_]
+
+    def style(self, id_: str) -> CaptionStyle:
+        """The caption style of an id, also one that is retired. Raises `NotInCatalogue`."""
+        if id_ not in self._styles:
+            raise NotInCatalogue(f"There is no caption style called “{id_}”.")
+        return self._styles[id_]
+
+    @cached_property
+    def offered(self) -> tuple[Destination, ...]:
+        """The destinations that can be chosen."""
+        return tuple(one for one in self.destinations if not one.retired)
+
+    @cached_property
+    def offered_styles(self) -> tuple[CaptionStyle, ...]:
+        """The caption styles that can be chosen."""
+        return tuple(one for one in self.styles if not one.retired)
+
+    def place(self, id_: str) -> int:
+        """Where a destination stands among all. Raises `NotInCatalogue`."""
+        return self.destinations.index(self.destination(id_))
+
+    @cached_property
+    def _destinations(self) -> dict[str, Destination]:
+        return {one.id: one for one in self.destinations}
+
+    @cached_property
+    def _styles(self) -> dict[str, CaptionStyle]:
+        return {one.id: one for one in self.styles}

@@ -1,0 +1,111 @@
+"""Stored documents: how one is written, and how one of an older schema becomes one of today.
+
+An upgrade is a pure function from what was stored to what the next schema stores. It knows nothing of the models, which
+go on changing, and holds what it needs to know of the past itself.
+"""
+
+from collections.abc import Callable
+from typing import Any
+
+from nimble_quote.core.document.model import QuoteDocument
+
+SCHEMA = 2
+
+Stored = dict[str, Any]
+
+_SHAPES_OF_1: dict[str, str] = {
+    "story-15": "tall", "tall-30": "tall", "tall-60": "tall", "tall-90": "tall",
+    "square-60": "square", "portrait-60": "portrait", "wide-140": "wide",
+}  # fmt: skip
+_PART_LINES_MS = 2500
+
+
+class UnknownSchema(ValueError):
+    """A document of a schema that this program does not know: it was stored by a newer one."""
+
+    def __init__(self, schema: object) -> None:
+        super().__init__(f"a document of schema {schema}, where {SCHEMA} is the newest known")
+        self.schema = schema
+
+
+def stored(document: QuoteDocument) -> Stored:
+    """A document as it is stored."""
+    return {"schema": SCHEMA, **document.model_dump(mode="json")}
+
+
+def read_document(told: Stored) -> QuoteDocument:
+    """A document as it was stored, by whichever schema.
+
+    Raises `UnknownSchema`, and `ValueError` or `KeyError` where it is damaged.
+    """
+    schema = told.get("schema", 1)
+    while schema != SCHEMA:
+        if schema not in UPGRADES:
+            raise UnknownSchema(schema)
+        told = UPGRADES[schema](told)
+        schema = told["schema"]
+    return QuoteDocument.model_validate({field: value for field, value in told.items() if field != "schema"})
+
+
+def _to_2(told: Stored) -> Stored:
+    """Framing and caption height by shape instead of by version, words named for good, lines of a part as overlays.
+
+    The first version of a shape gives it its treatment; another that differs keeps its own.
+    """
+    made = {**told, "schema": 2}
+    treatments: Stored = {}
+    made["versions"] = [_version_to_2(version, treatments) for version in told.get("versions", ())]
+    made["treatments"] = treatments
+    captions = {**told.get("captions", {})}
+    captions["corrections"] = [
+        {"word": one["word"], "text": one["text"]}
+        for one in captions.get("corrections", ())
+        if one.get("word") is not None
+    ]
+    made["captions"] = captions
+    made["accepted"] = [_note_to_2(one) for one in told.get("accepted", ())]
+    part = told.get("part")
+    made["part"] = {"number": part["number"], "of": part["of"]} if part else None
+    made["overlays"] = _part_lines_to_2(part) if part else []
+    return made
+
+
+def _version_to_2(version: Stored, treatments: Stored) -> Stored:
+    kept = {field: value for field, value in version.items() if field not in ("framing", "caption_height")}
+    own = {"framing": _framing_to_2(version.get("framing", {})), "caption_height": version.get("caption_height", 0.7)}
+    # Each place that ever shipped is in the table; one that is not would be of a shape by itself.
+    shape = _SHAPES_OF_1.get(version["destination"], str(version["destination"]))
+    treatments.setdefault(shape, own)
+    return {**kept, "treatment": None if treatments[shape] == own else own}
+
+
+def _framing_to_2(framing: Stored) -> Stored:
+    at = {"x": framing.get("x", 0.5), "y": framing.get("y", 0.5), "zoom": framing.get("zoom", 1.0)}
+    layout: Stored = {"kind": "single", "camera": {"kind": "hold", "at": at}}
+    if framing.get("layout") == "fit":
+        layout = {"kind": "whole", "at": at}
+    behind = {"backdrop": framing.get("backdrop", "blur"), "colour": framing.get("colour", "#1C2330")}
+    return {"usual": layout, "shots": [], **behind}
+
+
+def _note_to_2(note: Stored) -> Stored:
+    rule, _, at_ms = note["what"].partition(":")
+    word = note.get("word")
+    # A note whose word is not there any more stays for the history; it can be about no word by mistake.
+    return {"what": f"{rule}:{word}" if word is not None else f"{rule}:at-{at_ms}", "reason": note["reason"]}
+
+
+def _part_lines_to_2(part: Stored) -> list[Stored]:
+    lines = (("start", part.get("recap", "")), ("end", part.get("end_line", "")))
+    return [
+        {
+            "id": number,
+            "when": {"kind": kind, "length_ms": _PART_LINES_MS},
+            "what": {"kind": "lines", "text": text},
+        }
+        for number, (kind, text) in enumerate(lines, start=1)
+        if text.strip()
+    ]
+
+
+UPGRADES: dict[int, Callable[[Stored], Stored]] = {1: _to_2}

@@ -1,0 +1,9 @@
+"""An Assembly made into a file: one ffmpeg filter graph for the picture, the sound laid beside it.
+
+sources -> passes -> branches -> layers -> H.264
+source  -> pieces, fades -> loudness    -> AAC
+"""
+
+from nimble_quote.media.render.command import Source, render
+
+__all__ = ["Source", "render"]

@@ -1,0 +1,82 @@
+"""The command that makes a clip: what is read, the graph, how picture and sound are coded."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from nimble_quote.core.assembly import RECORDING, Assembly
+from nimble_quote.core.preflight import LOUDNESS_LUFS
+from nimble_quote.formats.ass import write_ass
+from nimble_quote.media.coding import TAGS, coding_of
+from nimble_quote.media.colour import for_old_matrix, script_for_burning
+from nimble_quote.media.ffmpeg import GUARDS, Progress, run_with_progress
+from nimble_quote.media.loudness import levelled
+from nimble_quote.media.reach import Reach, last_frame_before
+from nimble_quote.media.render.compiling import CAPTIONS_FILE, FONTS_FOLDER, OUT, Input, compile_graph, inputs_of
+from nimble_quote.media.render.runs import Pass, rate_of
+from nimble_quote.media.sound import lay_sound
+
+_SOUND_SHARE = 0.08
+"""The part of the whole work that the sound is, for the progress."""
+_SOUND, _GRAPH, CLIP = "sound.wav", "graph.txt", "clip.mp4"
+ENCODER = ("-c:v", "libx264", "-preset", "veryfast", "-profile:v", "high", "-crf", "20", "-maxrate", "12M",
+           "-bufsize", "12M", "-pix_fmt", "yuv420p")  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class Source:
+    """A file to read pictures from, and which of its sound tracks is heard; None where it has none."""
+
+    path: Path
+    sound_track: int | None = 0
+
+
+async def render(
+    assembly: Assembly, sources: Mapping[str, Source], fonts: Path, scratch: Path, progress: Progress
+) -> Path:
+    """Makes the clip in the scratch folder and returns its path; `sources` by the ids that the Assembly names, the
+    recording among them. Raises `MediaFailed` where ffmpeg fails."""
+    recording = sources[RECORDING]
+    await lay_sound(assembly, recording.path, recording.sound_track, scratch / "bed.wav")
+    await levelled(scratch / "bed.wav", scratch / _SOUND, LOUDNESS_LUFS)
+    await progress(_SOUND_SHARE)
+    (scratch / CAPTIONS_FILE).write_text(script_for_burning(write_ass(assembly)), encoding="utf-8")
+    (scratch / FONTS_FOLDER).symlink_to(fonts)
+    inputs = [await _input(one, assembly, sources) for one in inputs_of(assembly)]
+    (scratch / _GRAPH).write_text(compile_graph(assembly, inputs), encoding="utf-8")
+
+    async def picture_progress(part: float) -> None:
+        await progress(_SOUND_SHARE + (1 - _SOUND_SHARE) * part)
+
+    await run_with_progress(_command(assembly, inputs, sources), assembly.length_ms, picture_progress, scratch)
+    return scratch / CLIP
+
+
+async def _input(one: Pass, assembly: Assembly, sources: Mapping[str, Source]) -> Input:
+    """What is read for a pass. Where the source's picture ends before that, its last frame is."""
+    if one.source is None:
+        return Input(one)
+    path = sources[one.source].path
+    reach = Reach.of(one.runs, assembly.rate)
+    last = await last_frame_before(path, reach.first_frame + reach.frames, assembly.rate)
+    return Input(one, reach.back_to(last), await coding_of(path))
+
+
+def _command(assembly: Assembly, inputs: Sequence[Input], sources: Mapping[str, Source]) -> list[str]:
+    rate = rate_of(assembly.rate)
+    read = [part for one in inputs for part in _reading(one, assembly, sources)]
+    return [
+        "ffmpeg", "-v", "error", "-nostdin", "-y", *read, *GUARDS, "-i", _SOUND,
+        "-filter_complex_script", _GRAPH, "-map", f"[{OUT}]", "-map", f"{len(inputs)}:a:0",
+        *ENCODER, *TAGS, "-r", rate, "-g", str(round(assembly.rate * 2)),
+        "-c:a", "aac", "-b:a", "160k", "-ar", "48000", "-ac", "2",
+        "-map_metadata", "-1", "-movflags", "+faststart", "-progress", "pipe:1", "-f", "mp4", CLIP,
+    ]  # fmt: skip
+
+
+def _reading(one: Input, assembly: Assembly, sources: Mapping[str, Source]) -> list[str]:
+    if one.read.source is None or one.reach is None:
+        colour = for_old_matrix(one.read.runs[0].behind.colour)
+        size = f"{assembly.destination.width}x{assembly.destination.height}"
+        return ["-f", "lavfi", "-i", f"color=c={colour}:s={size}:r={rate_of(assembly.rate)}"]
+    return [*one.reach.seek, *GUARDS, "-i", str(sources[one.read.source].path)]

@@ -1,0 +1,71 @@
+"""Backdrops: what stands behind panels that leave some of the output free, and the panels put on it."""
+
+from collections.abc import Sequence
+
+from nimble_quote.core.assembly import Behind, Panel
+from nimble_quote.core.destinations import Destination
+from nimble_quote.media.colour import for_old_matrix
+from nimble_quote.media.render.graph import Filter, Graph, Label, node
+
+_BLUR_SIDE = 136
+"""A backdrop is blurred at this size, where it costs little, and enlarged: it has no detail to lose."""
+
+
+def put_together(
+    graph: Graph, source: Label, drawn: Sequence[tuple[Panel, Label]], behind: Behind, output: Destination
+) -> Label:
+    """The panels of a layout as one picture: side by side where they fill the output, else on their backdrop."""
+    if stacked := _stacked(graph, drawn, output):
+        return stacked
+    width, height = output.width, output.height
+    if behind.kind == "colour" and len(drawn) == 1:
+        panel, label = drawn[0]
+        colour = for_old_matrix(behind.colour)
+        pad = node("pad", width, height, panel.x_px, panel.y_px, color=colour)
+        return graph.through(label, node("format", "yuv420p"), pad)
+    back = graph.through(source, *_behind(behind, output))
+    for panel, label in drawn:
+        back = graph.joined([back, label], node("overlay", panel.x_px, panel.y_px))
+    return back
+
+
+def needs_source(drawn: Sequence[Panel], behind: Behind, output: Destination) -> bool:
+    """Whether the backdrop is made from the source's picture."""
+    if _fill(drawn, output):
+        return False
+    return behind.kind == "blur" or len(drawn) > 1
+
+
+def _behind(behind: Behind, output: Destination) -> list[Filter]:
+    width, height = output.width, output.height
+    scale = _BLUR_SIDE / min(width, height)
+    small = (round(width * scale / 2) * 2, round(height * scale / 2) * 2)
+    if behind.kind == "colour":
+        colour = for_old_matrix(behind.colour)
+        return [
+            node("scale", *small),
+            node("scale", width, height),
+            node("format", "yuv420p"),
+            node("drawbox", w="iw", h="ih", color=colour, t="fill"),
+        ]
+    return [
+        node("scale", *small, force_original_aspect_ratio="increase"),
+        node("crop", *small),
+        node("gblur", 5),
+        node("scale", width, height),
+    ]
+
+
+def _fill(panels: Sequence[Panel], output: Destination) -> bool:
+    return sum(panel.width_px * panel.height_px for panel in panels) == output.width * output.height
+
+
+def _stacked(graph: Graph, drawn: Sequence[tuple[Panel, Label]], output: Destination) -> Label | None:
+    """Panels that fill the output without a backdrop; None where they leave some of it free."""
+    panels = [panel for panel, _ in drawn]
+    if not _fill(panels, output):
+        return None
+    if len(drawn) == 1:
+        return drawn[0][1]
+    stack = "vstack" if all(panel.width_px == output.width for panel in panels) else "hstack"
+    return graph.joined([label for _, label in drawn], node(stack, inputs=len(drawn)))

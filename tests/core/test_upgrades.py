@@ -1,0 +1,115 @@
+"""Documents of older schemas: each as it was stored, with what it has to become."""
+
+import pytest
+
+from nimble_quote.core.assembly import assemble
+from nimble_quote.core.document import QuoteDocument, WordCorrection
+from nimble_quote.core.document.upgrades import SCHEMA, UPGRADES, UnknownSchema, read_document, stored
+from nimble_quote.core.edits import CorrectCaption, SetFraming, StrikeWords, apply_edit
+from nimble_quote.core.edits.versions import FramingChange
+from nimble_quote.core.framing.views import view_of
+from nimble_quote.formats.ass import write_ass
+from tests.shipped import DESTINATIONS
+from tests.talks import HD, context_of, talk_of
+
+SAID = "So people ask me, | you know, | there is no secret. | Keep the wick short."
+FILL = {"layout": "fill", "x": 0.6, "y": 0.5, "zoom": 1.0, "backdrop": "blur", "colour": "#1C2330"}
+FIT = {"layout": "fit", "x": 0.4, "y": 0.5, "zoom": 1.5, "backdrop": "colour", "colour": "#0B6E6E"}
+FIRST_OF_1 = {
+    "title": "The first ones had no more than this",
+    "span": {"start_ms": 900, "end_ms": 9000},
+    "struck": [{"start_ms": 2550, "end_ms": 3550}],
+    "captions": {"shown": True, "style": "slate"},
+    "versions": [{"destination": "tall-60", "framing": FILL, "caption_height": 0.7}],
+}
+LAST_OF_1 = {
+    "title": "What the lamp wants",
+    "span": {"start_ms": 900, "end_ms": 9000},
+    "struck": [{"start_ms": 2550, "end_ms": 3550}],
+    "hushed": [{"start_ms": 4000, "end_ms": 4100}],
+    "accepted": [
+        {"what": "negation:7600", "reason": "She agreed.", "word": 8},
+        {"what": "hedge:1", "reason": "Gone since.", "word": None},
+    ],
+    "part": {"number": 2, "of": 3, "recap": "Before: the oil", "end_line": "Goes on"},
+    "captions": {
+        "shown": True,
+        "style": "slate",
+        "corrections": [{"at_ms": 1800, "text": "asked", "word": 2}, {"at_ms": 77, "text": "lost", "word": None}],
+    },
+    "versions": [
+        {
+            "destination": "story-15", "framing": FILL, "caption_height": 0.7, "speed": 1.08, "soften": "none",
+            "struck": [{"start_ms": 4600, "end_ms": 5000}], "restored": [],
+        },
+        {"destination": "tall-30", "framing": FILL, "caption_height": 0.7, "speed": 1.0, "soften": "scale",
+         "struck": [], "restored": []},
+        {"destination": "tall-60", "framing": FIT, "caption_height": 0.6, "speed": 1.0, "soften": "none",
+         "struck": [], "restored": [{"start_ms": 2550, "end_ms": 3000}]},
+        {"destination": "square-60", "framing": FIT, "caption_height": 0.5, "speed": 1.0, "soften": "none",
+         "struck": [], "restored": []},
+    ],
+}  # fmt: skip
+
+
+def test_framing_goes_to_the_shape_and_a_version_that_differs_keeps_its_own():
+    document = read_document(LAST_OF_1)
+    assert set(document.treatments) == {"tall", "square"}
+    assert [version.treatment is None for version in document.versions] == [True, True, False, True]
+    for destination, told in (("story-15", FILL), ("tall-30", FILL), ("tall-60", FIT), ("square-60", FIT)):
+        framing = document.treatment(destination, DESTINATIONS[destination].shape).framing
+        view = view_of(framing.usual)
+        assert (view.x, view.y, view.zoom) == (told["x"], told["y"], told["zoom"])
+        assert framing.usual.kind == ("whole" if told["layout"] == "fit" else "single")
+        assert (framing.backdrop, framing.colour) == (told["backdrop"], told["colour"])
+    assert document.treatment("tall-60", "tall").caption_height == 0.6
+    assert (document.versions[0].speed, document.versions[1].soften) == (1.08, "scale")
+
+
+def test_what_hung_on_words_hangs_on_them_for_good():
+    document = read_document(LAST_OF_1)
+    assert document.captions.corrections == (WordCorrection(word=2, text="asked"),)
+    # A note on a word that is gone stays for the history, and is never about another word.
+    assert [(one.what, one.reason) for one in document.accepted] == [
+        ("negation:8", "She agreed."),
+        ("hedge:at-1", "Gone since."),
+    ]
+
+
+def test_the_lines_of_a_part_become_overlays():
+    document = read_document(LAST_OF_1)
+    assert document.part is not None
+    assert (document.part.number, document.part.of) == (2, 3)
+    assert [(one.when.kind, one.what.text) for one in document.overlays] == [
+        ("start", "Before: the oil"),
+        ("end", "Goes on"),
+    ]
+
+
+@pytest.mark.parametrize("told", [FIRST_OF_1, LAST_OF_1], ids=["first", "last"])
+def test_a_document_of_the_first_schema_is_edited_assembled_and_stored_as_one_of_today(told: dict[str, object]):
+    context = context_of(talk_of(SAID))
+    document = read_document(told)
+    edited = apply_edit(document, StrikeWords(first=8, last=8), context)
+    edited = apply_edit(edited, CorrectCaption(first=0, last=1, text="So folk"), context)
+    destination = edited.versions[-1].destination
+    edited = apply_edit(edited, SetFraming(destination=destination, framing=FramingChange(zoom=2)), context)
+    assert edited.struck[0] == document.struck[0]
+    assembly = assemble(edited, context, HD, DESTINATIONS[destination])
+    assert assembly.frames == sum(run.frames for run in assembly.picture) > 0
+    assert "So folk" in " ".join(cue.text for cue in assembly.cue_tracks[0].cues)
+    assert write_ass(assembly)
+    assert stored(edited)["schema"] == SCHEMA
+    assert read_document(stored(edited)) == edited
+
+
+def test_there_is_an_upgrade_from_every_older_schema_and_none_from_a_newer_one():
+    assert list(UPGRADES) == list(range(1, SCHEMA))
+    with pytest.raises(UnknownSchema, match=f"schema {SCHEMA + 1}"):
+        read_document({**stored(read_document(FIRST_OF_1)), "schema": SCHEMA + 1})
+
+
+def test_an_upgrade_leaves_what_was_stored_as_it_was():
+    before = repr(LAST_OF_1)
+    assert isinstance(read_document(LAST_OF_1), QuoteDocument)
+    assert repr(LAST_OF_1) == before

@@ -1,0 +1,29 @@
+/** Backdrops: what stands behind panels that leave some of the output free. */
+import type { Run, Size } from './panels';
+
+/** The same small size and blur as the renderer's, so that the backdrops agree. */
+const BLUR_SIDE = 136;
+const BLUR_PX = 5;
+
+const small = typeof document === 'undefined' ? null : document.createElement('canvas');
+const even = (value: number) => Math.round(value / 2) * 2;
+
+/** Fills a canvas of a size with what is behind a run; without a video, with its colour. */
+export function drawBackdrop(pen: CanvasRenderingContext2D, video: HTMLVideoElement | null, run: Run, output: Size, size: Size): void {
+	if (!video || run.behind.kind === 'colour' || !small) {
+		pen.fillStyle = run.behind.colour;
+		pen.fillRect(0, 0, size.width, size.height);
+		return;
+	}
+	const shrink = BLUR_SIDE / Math.min(output.width, output.height);
+	small.width = even(output.width * shrink);
+	small.height = even(output.height * shrink);
+	const soft = small.getContext('2d');
+	if (!soft) return;
+	const cover = Math.max(small.width / video.videoWidth, small.height / video.videoHeight);
+	const across = video.videoWidth * cover;
+	const down = video.videoHeight * cover;
+	soft.filter = `blur(${BLUR_PX}px)`;
+	soft.drawImage(video, (small.width - across) / 2, (small.height - down) / 2, across, down);
+	pen.drawImage(small, 0, 0, size.width, size.height);
+}
