@@ -49,7 +49,7 @@ CATALOGUE = Catalogue(
             limits=Limits(line_characters=26, lines=2, shortest_ms=1000, longest_ms=6000, fastest_cps=20),
         ),
         CaptionStyle(
-            id="print", name="Print", said="a reading face, for a quiet voice", font="Source Serif 4 SemiBold", size=0.062,
+            id="print", name="Print", said="a reading face, for a quiet voice", font="Nimble Serif SemiBold", size=0.062,
             cell=1.333, colour="#FAF7F0", spoken=None, edge="outline", edge_colour="#1C2330", edge_size=0.005,
             limits=Limits(line_characters=24, lines=2, shortest_ms=1000, longest_ms=6000, fastest_cps=20),
         ),
@@ -57,7 +57,7 @@ CATALOGUE = Catalogue(
     faces=(
         Face(name="Atkinson Hyperlegible Bold", file="AtkinsonHyperlegible_700Bold.ttf"),
         Face(name="Lexend Bold", file="Lexend_700Bold.ttf"),
-        Face(name="Source Serif 4 SemiBold", file="SourceSerif4_600SemiBold.ttf"),
+        Face(name="Nimble Serif SemiBold", file="NimbleSerif_600SemiBold.ttf"),
     ),
 )  # fmt: skip
 DESTINATIONS = {one.id: one for one in CATALOGUE.destinations}

@@ -128,7 +128,7 @@ def test_parts_that_are_killed_come_back_and_what_they_did_is_done(application: 
         refused = wait_for(lambda: (got := client.get("/api/recordings")).status_code != 200 and got, "a refusal", 5)
         assert time.monotonic() - began < 5, "it is not waited for what is away"
         assert refused.status_code == 503
-        assert refused.json()["kind"] == "DatabaseAway"
+        assert refused.json()["code"] == "database-away"
         assert (
             "isn't answering right now and is being restarted. Everything you saved is safe."
             in refused.json()["detail"]

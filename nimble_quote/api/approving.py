@@ -1,6 +1,6 @@
 """What a speaker was asked, as the API tells it."""
 
-from nimble_quote.api.views import ApprovalView
+from nimble_quote.api.views.approvals import ApprovalView
 from nimble_quote.store.approvals import ApprovalRow
 
 

@@ -5,11 +5,15 @@ import asyncio
 from fastapi import Request
 from starlette.requests import ClientDisconnect
 
+from nimble_quote.core.refusal import Refused
+
 _WITHIN_S = 20.0
 
 
-class BodyRefused(ValueError):
+class BodyRefused(Refused):
     """What was sent was not taken; `status` is how HTTP says why."""
+
+    code = "body-refused"
 
     def __init__(self, status: int, message: str) -> None:
         super().__init__(message)

@@ -15,7 +15,7 @@ from nimble_quote.api.searching import Library
 from nimble_quote.api.sounding import Sounds
 from nimble_quote.api.turns import Busy, Turns
 from nimble_quote.api.uploads import Uploads
-from nimble_quote.api.views import QuoteBrief, QuotePlace
+from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.context import Context

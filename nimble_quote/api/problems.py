@@ -10,59 +10,33 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ValidationError
 
 from nimble_quote.api.bodies import BodyRefused
-from nimble_quote.api.sounding import TooLongToHear
-from nimble_quote.api.turns import Busy
-from nimble_quote.api.uploads import UploadBusy, UploadOffsetWrong, UploadRefused
-from nimble_quote.core.cutting.splitting import CannotSplit
-from nimble_quote.core.edits import EditRefused
-from nimble_quote.core.soundbites.finder import NotSentences
-from nimble_quote.core.transcript.corrections import CorrectionRefused
-from nimble_quote.formats.shortlist import ShortlistUnreadable
-from nimble_quote.formats.transcripts import TranscriptUnreadable
-from nimble_quote.jobs.intake import AlreadyHere, WouldLoseCorrections
-from nimble_quote.jobs.working import WorkFailed
+from nimble_quote.api.uploads import UploadBusy
+from nimble_quote.core.refusal import Busy, Conflict, Missing, Refusal, Refused, codes
 from nimble_quote.media.ffmpeg import MediaFailed
-from nimble_quote.media.probe import SourceRefused
 from nimble_quote.media.room import DiskFull, Room, is_full
-from nimble_quote.services.fetching import FetchRefused
-from nimble_quote.store.database import DatabaseAway, NotFound, StoredDamaged
-from nimble_quote.store.quotes import StaleRevision
-from nimble_quote.store.transcripts import StaleTranscript
+from nimble_quote.store.database import DatabaseAway, StoredDamaged
 
-_STATUS: dict[type[Exception], int] = {
-    NotFound: 404,
-    AlreadyHere: 409,
-    StaleRevision: 409,
-    StaleTranscript: 409,
-    UploadOffsetWrong: 409,
-    WouldLoseCorrections: 409,
-    CannotSplit: 422,
-    CorrectionRefused: 422,
-    EditRefused: 422,
-    FetchRefused: 422,
-    NotSentences: 422,
-    ShortlistUnreadable: 422,
-    SourceRefused: 422,
-    TooLongToHear: 422,
-    TranscriptUnreadable: 422,
-    UploadRefused: 422,
-    WorkFailed: 422,
+_STATUS: dict[type[Refusal], int] = {
     UploadBusy: 423,
-    Busy: 503,
-    DatabaseAway: 503,
     DiskFull: 507,
+    Missing: 404,
+    Conflict: 409,
+    Refused: 422,
+    Busy: 503,
 }
+"""The first that an error is counts."""
 _RETRY_AFTER_S = "2"
+_OTHER_CODES = ("invalid", "media-failed", "stored-damaged")
 _log = logging.getLogger(__name__)
 
 
 class Problem(BaseModel):
-    """What went wrong (RFC 9457). `kind` names it for programs, where it is one that they may treat of its own."""
+    """What went wrong (RFC 9457). `code` names it for programs, where it is one that they may treat of its own."""
 
     type: str = "about:blank"
     status: int
     detail: str
-    kind: str | None = None
+    code: str | None = None
 
 
 _MAY_ANSWER = {
@@ -83,15 +57,16 @@ def with_problems(described: dict[str, Any]) -> dict[str, Any]:
     schemas = described["components"]["schemas"]
     for of_the_framework in ("HTTPValidationError", "ValidationError"):
         schemas.pop(of_the_framework, None)
+    told_codes = sorted({*codes(), *_OTHER_CODES})
     schemas["Problem"] = Problem.model_json_schema()
+    schemas["Problem"]["properties"]["code"] = {"enum": [*told_codes, None], "title": "Code", "default": None}
     return described
 
 
 def install_problems(app: FastAPI, room: Room) -> None:
     """Makes the app answer every known error as a problem; `room` is that of the disk that everything is kept on."""
     telling = _Telling(room)
-    for kind in _STATUS:
-        app.add_exception_handler(kind, telling.known)
+    app.add_exception_handler(Refusal, telling.known)
     app.add_exception_handler(RequestValidationError, telling.invalid)
     app.add_exception_handler(ValidationError, telling.invalid)
     app.add_exception_handler(BodyRefused, telling.body)
@@ -121,19 +96,20 @@ class _Telling:
         if isinstance(error, DatabaseAway) and self._room.is_gone:
             # Without room to write the database can't be started either.
             error = self._room.full()
-        status = next(code for kind, code in _STATUS.items() if isinstance(error, kind))
-        return problem(status, str(error), kind=type(error).__name__)
+        assert isinstance(error, Refusal)
+        status = next(status for kind, status in _STATUS.items() if isinstance(error, kind))
+        return problem(status, str(error), code=error.code)
 
     async def body(self, request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, BodyRefused)
-        return problem(error.status, str(error), kind="BodyRefused")
+        return problem(error.status, str(error), code=error.code)
 
     async def media(self, request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, MediaFailed)
         _log.error("%s", error)
         if error.disk_full:
             return await self.known(request, self._room.full())
-        return problem(422, f"{error.cause[:1].upper()}{error.cause[1:]}.", kind="MediaFailed")
+        return problem(422, f"{error.cause[:1].upper()}{error.cause[1:]}.", code="media-failed")
 
     async def disk(self, request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, OSError)
@@ -152,14 +128,14 @@ class _Telling:
 
     async def unfit(self, request: Request, error: Exception) -> JSONResponse:
         _log.error("the database could not take a value: %s", error)
-        return problem(422, "A number or text in this request is beyond what can be stored.", kind="Invalid")
+        return problem(422, "A number or text in this request is beyond what can be stored.", code="invalid")
 
     async def damaged(self, request: Request, error: Exception) -> JSONResponse:
         _log.exception("stored data can't be read", exc_info=error)
-        return problem(500, f"{error} What happened is in the server's log.", kind="StoredDamaged")
+        return problem(500, f"{error} What happened is in the server's log.", code="stored-damaged")
 
     async def invalid(self, request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, RequestValidationError | ValidationError)
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"] if part != "body")
-        return problem(422, f"{where}: {first['msg']}" if where else first["msg"], kind="Invalid")
+        return problem(422, f"{where}: {first['msg']}" if where else first["msg"], code="invalid")

@@ -4,7 +4,7 @@ checked, which take longer."""
 from collections.abc import Sequence
 from typing import Literal
 
-from nimble_quote.api.views import (
+from nimble_quote.api.views.workbench import (
     CutView,
     LimitMarks,
     QuoteView,

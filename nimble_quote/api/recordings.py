@@ -3,10 +3,11 @@
 from collections.abc import Sequence
 
 from nimble_quote.api.place import brief
-from nimble_quote.api.views import QuoteBrief, QuotePlace, RecordingView, ShelfRecording, SoundTrackView
+from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
+from nimble_quote.api.views.recordings import RecordingView, ShelfRecording, SoundTrackView
 from nimble_quote.api.work import work_view
 from nimble_quote.store import quotes, work
-from nimble_quote.store.contexts import talk_to_read
+from nimble_quote.store.contexts import talks_to_read
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 from nimble_quote.store.work import WorkRow
@@ -21,7 +22,8 @@ async def recording_view(conn: Connection, row: RecordingRow) -> RecordingView:
 async def quote_briefs(conn: Connection, recording: RecordingRow) -> list[QuoteBrief]:
     """The quotes kept from a recording, in order of time."""
     rows = await quotes.of_recording(conn, recording.id)
-    return [brief(row, recording, await talk_to_read(conn, recording, row.document.span)) for row in rows]
+    talks = await talks_to_read(conn, [(recording, row.document.span) for row in rows])
+    return [brief(row, recording, talk) for row, talk in zip(rows, talks, strict=True)]
 
 
 def shelf_recording(row: RecordingRow, works: Sequence[WorkRow], places: Sequence[QuotePlace]) -> ShelfRecording:

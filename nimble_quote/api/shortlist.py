@@ -7,16 +7,21 @@ from nimble_quote.api.approving import approval_view
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.place import House, brief
 from nimble_quote.api.searching import Searching
-from nimble_quote.api.views import SlipView, SpokenLine
+from nimble_quote.api.views.quotes import SpokenLine
+from nimble_quote.api.views.shortlist import SlipView
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.destinations import Destination, gauge
 from nimble_quote.core.search.query import read_query
 from nimble_quote.core.soundbites.finder import NotSentences, Soundbite
+from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.words import Word
 from nimble_quote.formats.shortlist import Slip
-from nimble_quote.store import approvals, quotes, recordings, shortlist, transcripts
-from nimble_quote.store.contexts import talk_to_read
+from nimble_quote.store import approvals, quotes, recordings, shortlist
+from nimble_quote.store.approvals import ApprovalRow
+from nimble_quote.store.contexts import talk_to_read, talks_to_read
 from nimble_quote.store.database import Connection
+from nimble_quote.store.quotes import QuoteRow
+from nimble_quote.store.recordings import RecordingRow
 from nimble_quote.store.shortlist import SlipRow
 
 DEFAULT_LIMITS = ("tall-30", "tall-60")
@@ -55,31 +60,43 @@ async def scoped(conn: Connection, house: House, scope: Scope) -> tuple[str, lis
     return "Shortlist of all talks", await shortlist.slips(conn)
 
 
-async def slip_view(conn: Connection, house: House, row: SlipRow) -> SlipView:
-    """A quote as a slip."""
-    quote = await quotes.one(conn, row.quote_id)
-    recording = await recordings.one(conn, row.recording_id)
-    talk = await talk_to_read(conn, recording, quote.document.span)
+async def slip_views(conn: Connection, house: House, rows: Sequence[SlipRow]) -> list[SlipView]:
+    """Quotes as slips, with as many queries for five hundred as for one."""
+    kept = await quotes.many(conn, [row.quote_id for row in rows])
+    of = await recordings.many(conn, sorted({row.recording_id for row in rows}))
+    asked = await approvals.newest_of(conn, list(kept))
+    destinations = (await house.contexts.catalogues.now(conn)).offered
+    wanted = [(of[row.recording_id], kept[row.quote_id].document.span) for row in rows]
+    talks = await talks_to_read(conn, wanted)
+    return [
+        _slip_view(row, kept[row.quote_id], of[row.recording_id], talk, asked.get(row.quote_id), destinations)
+        for row, talk in zip(rows, talks, strict=True)
+    ]
+
+
+def _slip_view(
+    row: SlipRow,
+    quote: QuoteRow,
+    recording: RecordingRow,
+    talk: Talk,
+    asked: ApprovalRow | None,
+    destinations: Sequence[Destination],
+) -> SlipView:
     told = brief(quote, recording, talk)
-    lines = await spoken_lines(conn, recording.id, kept_words(quote.document, talk))
-    asked = await approvals.of_quote(conn, quote.id)
+    lines = spoken_lines(talk, kept_words(quote.document, talk))
     return SlipView(
         **{**dict(told), "recording_title": recording.title}, series=recording.series, held_on=recording.held_on,
         has_picture=recording.width > 0, mark=row.mark, tags=row.tags, note=row.note, lines=lines,
         speakers=list(dict.fromkeys(line.speaker for line in lines if line.speaker)),
-        gauges=[gauge(told.length_ms, one) for one in (await house.contexts.catalogues.now(conn)).offered],
-        approval=approval_view(asked[0], quote.revision) if asked else None,
+        gauges=[gauge(told.length_ms, one) for one in destinations],
+        approval=approval_view(asked, quote.revision) if asked else None,
     )  # fmt: skip
 
 
-async def spoken_lines(conn: Connection, recording_id: int, words: Sequence[Word]) -> list[SpokenLine]:
+def spoken_lines(talk: Talk, words: Sequence[Word]) -> list[SpokenLine]:
     """The words of a cut by the sentences they are of."""
-    if not words:
-        return []
-    rows = await transcripts.sentences_between(conn, recording_id, words[0].index, words[-1].index)
     lines = [
-        (row.speaker, [w.text for w in words if row.first_word <= w.index < row.first_word + len(row.words)])
-        for row in rows
+        (one.speaker, [word.text for word in words if one.first <= word.index < one.end]) for one in talk.sentences
     ]
     return [SpokenLine(speaker=speaker, words=said) for speaker, said in lines if said]
 
@@ -111,8 +128,7 @@ async def written_slips(
 ) -> list[Slip]:
     """Slips as they are printed and put in a table."""
     out = []
-    for row in rows:
-        view = await slip_view(conn, house, row)
+    for row, view in zip(rows, await slip_views(conn, house, rows), strict=True):
         told: list[str] = []
         if view.lines:
             bite = await judged(conn, house, row.quote_id, limits)

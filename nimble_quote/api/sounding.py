@@ -9,6 +9,7 @@ import numpy as np
 
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.cutting.mixing import Samples, reach_ms
+from nimble_quote.core.refusal import Refused
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.sound import hear_stretch, slices, write_sound
 
@@ -18,8 +19,10 @@ _LONGEST_MS = 20 * 60_000
 """A quote that reaches over more than this is not held in memory: its joins are heard in the clip."""
 
 
-class TooLongToHear(ValueError):
+class TooLongToHear(Refused):
     """A quote reaches over more of its recording than is held in memory."""
+
+    code = "too-long-to-hear"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -4,9 +4,13 @@ import asyncio
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 
+from nimble_quote.core import refusal
 
-class Busy(RuntimeError):
+
+class Busy(refusal.Busy):
     """Too much is going on; the message says what, and that it can be tried again."""
+
+    code = "too-busy"
 
 
 class Turns:

@@ -17,6 +17,7 @@ from collections.abc import AsyncIterator
 from dataclasses import asdict, dataclass
 from pathlib import Path
 
+from nimble_quote.core.refusal import Conflict, Refused
 from nimble_quote.jobs.housekeeping import KEPT_S
 from nimble_quote.jobs.intake import Brought, file_name_of
 from nimble_quote.media.room import Room
@@ -27,16 +28,22 @@ _BLOCK = 1 << 20
 _ID = re.compile(r"^[A-Za-z0-9_-]{20,40}$")
 
 
-class UploadRefused(ValueError):
+class UploadRefused(Refused):
     """An upload that can't be taken; the message says why."""
 
+    code = "upload-refused"
 
-class UploadBusy(RuntimeError):
+
+class UploadBusy(Conflict):
     """Another connection is sending to this upload."""
 
+    code = "upload-busy"
 
-class UploadOffsetWrong(RuntimeError):
+
+class UploadOffsetWrong(Conflict):
     """What is sent does not begin where the upload ends."""
+
+    code = "upload-offset-wrong"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -2,7 +2,7 @@
 
 from datetime import UTC, datetime
 
-from nimble_quote.api.views import WorkView
+from nimble_quote.api.views.recordings import WorkView
 from nimble_quote.store.work import WorkRow
 
 

@@ -5,10 +5,13 @@ from functools import cached_property
 from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.refusal import Refused
 
 
-class NotInCatalogue(LookupError):
+class NotInCatalogue(Refused):
     """Something was named that the catalogue does not have, and never had."""
+
+    code = "not-in-catalogue"
 
 
 class Catalogue(Frozen):

@@ -68,7 +68,8 @@ def plain(text: str) -> str:
 def _events(cue: Cue, captions: CueTrack, assembly: Assembly) -> Iterator[str]:
     width, height = assembly.destination.width, assembly.destination.height
     step = captions.style.size * LINE_STEP * min(width, height)
-    top = captions.height * height - step * (len(cue.lines) - 1) / 2
+    middle = captions.height if cue.height is None else cue.height
+    top = middle * height - step * (len(cue.lines) - 1) / 2
     for number, line in enumerate(cue.lines):
         place = f"{{\\pos({width // 2},{round(top + step * number)})}}"
         for first, end, spoken in _stretches(cue, line, captions.style.spoken is not None):

@@ -11,6 +11,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from nimble_quote.core.refusal import Refused
+
 SlipMark = Literal["candidate", "picked", "parked", "done"]
 MARKS: tuple[SlipMark, ...] = get_args(SlipMark)
 COLUMNS = (
@@ -52,8 +54,10 @@ class ReadChoice:
     note: str | None
 
 
-class ShortlistUnreadable(ValueError):
+class ShortlistUnreadable(Refused):
     """A table that can't be read back; the message says why."""
+
+    code = "shortlist-unreadable"
 
 
 def write_csv(slips: Sequence[Slip]) -> str:

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from uuid import uuid4
 
+from nimble_quote.core.refusal import Conflict
 from nimble_quote.formats.reading.cuetext import clean
 from nimble_quote.jobs.prepare import heard
 from nimble_quote.jobs.reading import ReadWords, read_words
@@ -24,8 +25,10 @@ from nimble_quote.store import recordings, transcripts
 from nimble_quote.store.database import Connection
 
 
-class AlreadyHere(RuntimeError):
+class AlreadyHere(Conflict):
     """The same recording is on the shelf, or was removed from it and can be put back."""
+
+    code = "already-here"
 
     def __init__(self, message: str, recording_id: int) -> None:
         super().__init__(message)
@@ -115,8 +118,10 @@ async def _ready(media: MediaRoot, brought: Path, final: Path) -> AsyncIterator[
         brought.unlink(missing_ok=True)
 
 
-class WouldLoseCorrections(RuntimeError):
+class WouldLoseCorrections(Conflict):
     """The transcript that is to be replaced has corrections in it."""
+
+    code = "would-lose-corrections"
 
 
 async def attach_transcript(

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID, uuid4
 
+from nimble_quote.core.refusal import Refused
 from nimble_quote.jobs.queue import enqueue_work
 from nimble_quote.jobs.workshop import Workshop, spaced
 from nimble_quote.media.ffmpeg import MediaFailed, Progress
@@ -20,8 +21,10 @@ from nimble_quote.store.database import Connection
 from nimble_quote.store.work import AttemptLost, StopRequested, WorkKind, WorkRow
 
 
-class WorkFailed(RuntimeError):
+class WorkFailed(Refused):
     """Work that can't be done; the message says why and what to do."""
+
+    code = "work-failed"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -7,6 +7,7 @@ from pathlib import Path
 from statistics import mean, median
 from typing import Any
 
+from nimble_quote.core.refusal import Refused
 from nimble_quote.core.timebase import STANDARD_RATES
 from nimble_quote.media.ffmpeg import MediaFailed, ffprobe, seconds_of
 
@@ -26,8 +27,10 @@ _PICTURES = (b"\x89PNG", b"\xff\xd8\xff", b"GIF8", b"BM", b"II*\x00", b"MM\x00*"
 _PLAYLISTS = (b"#EXTM3U", b"ffconcat", b"[playlist]", b"v=0", b"[Reference]", b"<ASX", b"<asx")
 
 
-class SourceRefused(ValueError):
+class SourceRefused(Refused):
     """A file that can't be used as a recording; the message says what is wrong and what to do."""
+
+    code = "source-refused"
 
 
 @dataclass(frozen=True, kw_only=True)

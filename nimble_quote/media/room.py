@@ -5,13 +5,17 @@ import shutil
 from dataclasses import dataclass
 from pathlib import Path
 
+from nimble_quote.core.refusal import Busy
+
 _LEAST_BYTES = 32_000_000
 """Two files of the database's log of changes."""
 _FULL = (errno.ENOSPC, errno.EDQUOT)
 
 
-class DiskFull(RuntimeError):
+class DiskFull(Busy):
     """There is not enough room on the disk; the message says how much is needed, free and kept in reserve."""
+
+    code = "disk-full"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -10,6 +10,7 @@ from urllib.parse import unquote, urljoin, urlsplit
 
 import httpx
 
+from nimble_quote.core.refusal import Refused
 from nimble_quote.media.ffmpeg import Progress
 from nimble_quote.media.room import Room
 
@@ -24,8 +25,10 @@ _KINDS = ("video/", "audio/", "application/octet-stream", "application/mp4", "ap
 _NAMED = re.compile(r"filename\*?=(?:UTF-8'')?\"?([^\";]+)", re.IGNORECASE)
 
 
-class FetchRefused(ValueError):
+class FetchRefused(Refused):
     """An address that can't be fetched; the message says why and what to do."""
+
+    code = "fetch-refused"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -5,6 +5,7 @@ The address of the page is known to whoever was given it and to nobody else: onl
 
 import hashlib
 import secrets
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Literal
@@ -53,6 +54,13 @@ async def ask(conn: Connection, quote_id: int, revision: int, days: int) -> str:
         [quote_id, revision, _hash(secret), timedelta(days=days)],
     )
     return secret
+
+
+async def newest_of(conn: Connection, quote_ids: Sequence[int]) -> dict[int, ApprovalRow]:
+    """What was asked last about each of some quotes."""
+    async with conn.cursor(row_factory=class_row(ApprovalRow)) as cursor:
+        await cursor.execute(_SELECT + " where quote_id = any(%s) order by id", [list(quote_ids)])
+        return {row.quote_id: row for row in await cursor.fetchall()}
 
 
 async def of_quote(conn: Connection, quote_id: int) -> list[ApprovalRow]:

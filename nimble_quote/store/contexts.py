@@ -76,6 +76,15 @@ async def talk_to_read(conn: Connection, recording: RecordingRow, span: Span) ->
     )
 
 
+async def talks_to_read(conn: Connection, wanted: Sequence[tuple[RecordingRow, Span]]) -> list[Talk]:
+    """The same for many quotes, with one query."""
+    rows = await transcripts.sentences_of_spans(conn, [(recording.id, span) for recording, span in wanted])
+    return [
+        Talk(words=transcripts.words_of(one), sentences=transcripts.bounds_of(one), duration_ms=recording.duration_ms)
+        for (recording, _), one in zip(wanted, rows, strict=True)
+    ]
+
+
 def _talk(recording: RecordingRow, rows: Sequence[SentenceRow], media: MediaRoot) -> Talk:
     words = transcripts.words_of(rows)
     return Talk(

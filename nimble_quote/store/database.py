@@ -9,6 +9,8 @@ import psycopg
 from psycopg_pool import AsyncConnectionPool
 from yoyo import get_backend, read_migrations
 
+from nimble_quote.core.refusal import Busy, Missing
+
 MIGRATIONS = Path(__file__).parent / "migrations"
 _WAITS_S = 10.0
 """How long is waited for a free connection, or for the database to come back."""
@@ -46,8 +48,10 @@ async def open_pool(database_url: str, size: int = 10) -> AsyncIterator[Pool]:
         yield pool
 
 
-class DatabaseAway(RuntimeError):
+class DatabaseAway(Busy):
     """The database can't be reached."""
+
+    code = "database-away"
 
     def __init__(self) -> None:
         super().__init__(
@@ -60,5 +64,7 @@ class StoredDamaged(RuntimeError):
     """What the database holds is not what was kept there: a mistake of ours, and never that of whoever asks for it."""
 
 
-class NotFound(LookupError):
+class NotFound(Missing):
     """There is no such thing in the database; the message says what was asked for."""
+
+    code = "not-found"

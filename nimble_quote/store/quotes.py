@@ -11,6 +11,7 @@ from psycopg.types.json import Jsonb
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.document.upgrades import read_document, stored
 from nimble_quote.core.edits import Edit
+from nimble_quote.core.refusal import Conflict
 from nimble_quote.core.timebase import Span
 from nimble_quote.store.database import Connection, NotFound, StoredDamaged
 
@@ -74,8 +75,10 @@ KEPT_DAYS = 1
 """A removed quote can be put back for so long."""
 
 
-class StaleRevision(RuntimeError):
+class StaleRevision(Conflict):
     """A change was made on a revision that is no longer the newest; `meanwhile` says what was done since."""
+
+    code = "stale-revision"
 
     def __init__(self, quote_id: int, on_revision: int, head: int, meanwhile: Sequence[str] = ()) -> None:
         done = f" ({'; '.join(meanwhile)})" if meanwhile else ""
@@ -132,6 +135,13 @@ async def one(conn: Connection, quote_id: int, lock: bool = False) -> QuoteRow:
     if row is None:
         raise NotFound("There is no such quote.")
     return row
+
+
+async def many(conn: Connection, quote_ids: Sequence[int]) -> dict[int, QuoteRow]:
+    """Some quotes at their heads, by id; those that are not there are left out."""
+    async with conn.cursor(row_factory=class_row(QuoteRow)) as cursor:
+        await cursor.execute(_SELECT + " where q.id = any(%s)", [list(quote_ids)])
+        return {row.id: row for row in await cursor.fetchall()}
 
 
 async def of_recording(conn: Connection, recording_id: int) -> list[QuoteRow]:

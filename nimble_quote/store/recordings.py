@@ -105,6 +105,13 @@ async def one(conn: Connection, recording_id: int) -> RecordingRow:
     return row
 
 
+async def many(conn: Connection, recording_ids: Sequence[int]) -> dict[int, RecordingRow]:
+    """Some recordings, by id; those that are not there are left out."""
+    async with conn.cursor(row_factory=class_row(RecordingRow)) as cursor:
+        await cursor.execute(_SELECT + " where r.id = any(%s)", [list(recording_ids)])
+        return {row.id: row for row in await cursor.fetchall()}
+
+
 async def titles(conn: Connection, wanted: Sequence[int]) -> dict[int, TitleRow]:
     """What some recordings are called."""
     async with conn.cursor(row_factory=class_row(TitleRow)) as cursor:

@@ -5,9 +5,10 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from psycopg.rows import class_row, scalar_row
+from psycopg.rows import class_row, dict_row, scalar_row
 from psycopg.types.json import Jsonb
 
+from nimble_quote.core.refusal import Conflict
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.document import (
     Piece,
@@ -50,8 +51,10 @@ class TranscriptHead:
     redo_said: str | None
 
 
-class StaleTranscript(RuntimeError):
+class StaleTranscript(Conflict):
     """A correction was made on a transcript that has changed since."""
+
+    code = "stale-transcript"
 
     def __init__(self) -> None:
         super().__init__("The words were changed elsewhere in the meantime. Your correction was not made; look again.")
@@ -183,6 +186,22 @@ async def sentences_in(conn: Connection, recording_id: int, span: Span) -> list[
             [recording_id, span.start_ms, span.end_ms],
         )
         return await cursor.fetchall()
+
+
+async def sentences_of_spans(conn: Connection, wanted: Sequence[tuple[int, Span]]) -> list[list[SentenceRow]]:
+    """For each of some spans of recordings every sentence that touches it, in order, all with one query."""
+    async with conn.cursor(row_factory=dict_row) as cursor:
+        await cursor.execute(
+            f"""select w.place as wanted, {_COLUMNS}
+                from unnest(%s::bigint[], %s::integer[], %s::integer[]) with ordinality as w (of, since, until, place)
+                join sentence s on s.recording_id = w.of and s.end_ms >= w.since and s.start_ms <= w.until
+                order by w.place, number""",  # noqa: S608 - a constant
+            [[of for of, _ in wanted], [span.start_ms for _, span in wanted], [span.end_ms for _, span in wanted]],
+        )
+        found: list[list[SentenceRow]] = [[] for _ in wanted]
+        for row in await cursor.fetchall():
+            found[row.pop("wanted") - 1].append(SentenceRow(**row))
+        return found
 
 
 async def sentences_between(

@@ -411,7 +411,7 @@ def test_a_transcript_is_attached_later_and_the_wrong_one_is_told(own_house: Hou
         client.post(f"/api/recordings/{talk}/corrections", json={"on_revision": 0, "correction": fix})
         again = {"upload": send(client, VTT), "name": "again.vtt"}
         lost = client.post(f"/api/recordings/{talk}/transcript", json=again)
-        assert (lost.status_code, lost.json()["kind"]) == (409, "WouldLoseCorrections")
+        assert (lost.status_code, lost.json()["code"]) == (409, "would-lose-corrections")
         assert words_of(client, talk)[0] == "Viimeinen"
         meant = client.post(f"/api/recordings/{talk}/transcript", json={**again, "losing_corrections": True})
         assert meant.json()["words"] == 40

@@ -8,14 +8,18 @@ import psycopg
 import pytest
 from fastapi import FastAPI
 
+from nimble_quote.api.app import make_app
 from nimble_quote.api.guard import Guard
-from nimble_quote.api.problems import UploadRefused, install_problems
+from nimble_quote.api.problems import install_problems
+from nimble_quote.api.uploads import UploadRefused
 from nimble_quote.core.edits import EditRefused
+from nimble_quote.core.refusal import Refusal
 from nimble_quote.formats.transcripts import TranscriptUnreadable
 from nimble_quote.jobs.intake import AlreadyHere
 from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.probe import SourceRefused
 from nimble_quote.media.room import Room
+from nimble_quote.settings import Settings
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.quotes import StaleRevision
 
@@ -67,3 +71,15 @@ async def test_a_known_error_is_told_as_a_problem(error: Exception, status: int,
     assert says in told.json()["detail"]
     assert "/data" not in told.text, "where files are on the server is nobody's business"
     assert told.headers["x-content-type-options"] == "nosniff"
+
+
+def test_every_code_is_told_in_the_description_of_the_api_and_means_one_thing(tmp_path: Path):
+    def kinds(of: type[Refusal]) -> list[type[Refusal]]:
+        return [of, *(kind for one in of.__subclasses__() for kind in kinds(one))]
+
+    described = make_app(Settings(media_root=tmp_path)).openapi()
+    told = described["components"]["schemas"]["Problem"]["properties"]["code"]["enum"]
+    named = [kind.code for kind in kinds(Refusal)]
+    assert len(set(named)) == len(named), "each refusal has a code of its own"
+    assert set(named) < set(told)
+    assert {"edit-refused", "stale-revision", "not-found", "too-busy", "invalid"} < set(told)

@@ -97,7 +97,7 @@ def test_a_passage_is_split_in_parts_that_know_their_whole(house: House, quote: 
         assert "The scissors" in resolved(client, second)[0]["script"]
         assert second["gauges"][1]["fit"] == "fits"
         too_many = client.post(f"/api/quotes/{quote['id']}/split", json={"destination": "tall-30", "count": 2})
-        assert (too_many.status_code, too_many.json()["kind"]) == (422, "CannotSplit")
+        assert (too_many.status_code, too_many.json()["code"]) == (422, "cannot-split")
         for one in made:
             client.post(f"/api/quotes/{one['id']}/remove")
 

@@ -6,44 +6,71 @@ is named. `--long` adds the memory of a three-hour recording, which takes a quar
 
 import sys
 import tempfile
+import traceback
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from nimble_quote.settings import Settings
 from nimble_quote.store.cluster import Cluster
 from tests.bench import bringing_in, export, finding, load, memory, readers, screens, searching, trimming
-from tests.bench.table import Row, print_table
-from tests.conftest import start_house
+from tests.bench.table import Row, print_head, print_row
+from tests.conftest import House, start_house
 
 PARTS = ("export", "load", "screens", "bringing-in", "readers", "search", "finder", "trim")
 
 
 def main() -> None:
-    """Runs every measurement and prints one table."""
-    rows: list[Row] = []
+    """Runs every measurement and prints each row as it comes. A part that stops with a fault is told, and the others run."""
     parts = [part for part in sys.argv[1:] if part != "--long"] or list(PARTS)
+    print_head()
+    faults = 0
     with tempfile.TemporaryDirectory(dir="/tmp") as folder:
         scratch = Path(folder)
         scratch.chmod(0o755)
-        rows += readers.measure() if "readers" in parts else []
-        rows += export.measure(scratch, Settings()) if "export" in parts else []
-        rows += memory.measure(scratch) if "--long" in sys.argv else []
-        cluster = Cluster(scratch / "postgres", durable=False)
-        cluster.start()
+        with _running(scratch) as house:
+            measuring = {
+                "readers": readers.measure,
+                "export": lambda: export.measure(scratch, Settings()),
+                "load": lambda: load.measure(house, scratch),
+                "bringing-in": lambda: bringing_in.measure(house, scratch, Settings()),
+                "screens": lambda: screens.measure(house, scratch),
+                "finder": lambda: finding.measure(house, scratch),
+                "trim": lambda: trimming.measure(house),
+                "search": lambda: searching.measure(house),
+                "memory": lambda: memory.measure(scratch),
+            }
+            for part, measure in measuring.items():
+                if part in parts or (part == "memory" and "--long" in sys.argv):
+                    faults += _measured(part, measure)
+    sys.exit(1 if faults else 0)
+
+
+def _measured(part: str, measure: Callable[[], Iterable[Row]]) -> int:
+    """Prints what a part measures; how many faults stopped it."""
+    try:
+        for row in measure():
+            print_row(row)
+    except Exception:
+        print(f"{part} stopped with a fault:", flush=True)
+        traceback.print_exc()
+        return 1
+    return 0
+
+
+@contextmanager
+def _running(scratch: Path) -> Iterator[House]:
+    cluster = Cluster(scratch / "postgres", durable=False)
+    cluster.start()
+    try:
+        house = start_house(cluster, scratch / "house", "bench")
         try:
-            house = start_house(cluster, scratch / "house", "bench")
-            try:
-                rows += load.measure(house, scratch) if "load" in parts else []
-                rows += bringing_in.measure(house, scratch, Settings()) if "bringing-in" in parts else []
-                rows += screens.measure(house, scratch) if "screens" in parts else []
-                rows += finding.measure(house, scratch) if "finder" in parts else []
-                rows += trimming.measure(house) if "trim" in parts else []
-                rows += searching.measure(house) if "search" in parts else []
-            finally:
-                house.kill(house.workers)
-                house.kill(house.servers)
+            yield house
         finally:
-            cluster.stop()
-    print_table(rows)
+            house.kill(house.workers)
+            house.kill(house.servers)
+    finally:
+        cluster.stop()
 
 
 if __name__ == "__main__":

@@ -1,5 +1,6 @@
 """The table of what was measured."""
 
+import os
 from dataclasses import dataclass
 from statistics import median
 
@@ -15,13 +16,23 @@ class Row:
     met: bool
 
 
-def print_table(rows: list[Row]) -> None:
-    """Prints the rows under one another."""
-    cells = [("what", "measured", "baseline in the same run", "aim", "met")]
-    cells += [(row.what, row.measured, row.baseline, row.aim, "yes" if row.met else "NO") for row in rows]
-    widths = [max(len(row[i]) for row in cells) for i in range(5)]
-    for row in cells:
-        print("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())
+WIDTHS = (64, 44, 40, 30)
+
+
+def print_head() -> None:
+    """Prints what the columns are."""
+    _print("what", "measured", "baseline in the same run", "aim", "met", "busy")
+
+
+def print_row(row: Row) -> None:
+    """Prints a row as it is measured, and how busy the machine was: runnable processes for each core in the last minute."""
+    busy = os.getloadavg()[0] / (os.cpu_count() or 1)
+    _print(row.what, row.measured, row.baseline, row.aim, "yes" if row.met else "NO", f"{busy:.1f}")
+
+
+def _print(*cells: str) -> None:
+    padded = [cell.ljust(width) for cell, width in zip(cells, WIDTHS, strict=False)]
+    print("  ".join([*padded, *cells[len(WIDTHS) :]]).rstrip(), flush=True)
 
 
 def spread(values: list[float]) -> str:

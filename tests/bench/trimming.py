@@ -17,6 +17,7 @@ from statistics import median
 from typing import Any
 
 import numpy as np
+import psycopg
 
 from nimble_quote.core.assembly import frames_of
 from nimble_quote.core.cutting.fairness import check_fairness
@@ -102,7 +103,10 @@ def talk_of_api(client: Any, recording: int) -> Talk:
 def _heard(house: House, demo: int) -> Heard:
     with house.client as client:
         talk = talk_of_api(client, demo)
-    (source,) = (house.settings.media_root / "originals").rglob("*.mp4")
+    with psycopg.connect(house.settings.database_url) as conn:
+        row = conn.execute("select media_path from recording where id = %s", [demo]).fetchone()
+    assert row
+    source = house.settings.media_root / str(row[0])
     samples = asyncio.run(hear_stretch(source, 0, Span(start_ms=0, end_ms=talk.duration_ms))).copy()
     words = [Span(start_ms=one["start_ms"], end_ms=one["end_ms"]) for one in truth_of(DEMO)["words"]]
     breaths = _breathe(samples, words)

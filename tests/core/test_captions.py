@@ -22,7 +22,7 @@ RATE = Fraction(25)
 FILES = {
     "Lexend Bold": "Lexend_700Bold",
     "Atkinson Hyperlegible Bold": "AtkinsonHyperlegible_700Bold",
-    "Source Serif 4 SemiBold": "SourceSerif4_600SemiBold",
+    "Nimble Serif SemiBold": "NimbleSerif_600SemiBold",
 }
 
 

@@ -98,5 +98,5 @@ def test_sidecars_are_as_players_read_them():
 
 def test_all_styles_name_faces_and_limits():
     assert {style.font for style in STYLES.values()} == {
-        "Lexend Bold", "Atkinson Hyperlegible Bold", "Source Serif 4 SemiBold",
+        "Lexend Bold", "Atkinson Hyperlegible Bold", "Nimble Serif SemiBold",
     }  # fmt: skip

@@ -146,7 +146,7 @@ def test_an_upload_that_has_no_room_is_not_begun(disk: Path):
 async def test_a_disk_too_full_for_the_database_is_told_as_that(disk: Path):
     fill(disk, 1_000_000)
     told = await answer(DatabaseAway(), Room(folder=disk, reserve_bytes=0))
-    assert (told.status_code, told.json()["kind"]) == (507, "DiskFull")
+    assert (told.status_code, told.json()["code"]) == (507, "disk-full")
     assert problem(503, "x").headers["retry-after"] == "2"
 
 

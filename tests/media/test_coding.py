@@ -59,7 +59,7 @@ async def test_a_colour_is_the_same_in_proxy_and_export_however_it_is_coded(way:
     await looker.look(tmp_path, no_progress)
     await looker.join_proxy(None, tmp_path / "proxy.mp4", tmp_path)
     seen = RecordingFacts(duration_ms=8000, width=320, height=180, rate=Fraction(25))
-    clip = await rendered(assembly_of(seen, NO_CAPTIONS), media, 320, 180, tmp_path / "work")
+    clip = await rendered(assembly_of(seen, NO_CAPTIONS), media, tmp_path / "work")
     shown, exported = pixel(tmp_path / "proxy.mp4", 100, 100), pixel(clip, 400, 400)
     assert max(abs(a - b) for a, b in zip(shown, exported, strict=True)) <= 3
     assert max(abs(a - b) for a, b in zip(exported, wanted, strict=True)) <= 6

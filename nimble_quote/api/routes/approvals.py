@@ -14,7 +14,7 @@ from nimble_quote.api.bodies import BodyRefused, whole_body
 from nimble_quote.api.guard import STRICT_PAGE
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import House, TheConnection, TheHouse
-from nimble_quote.api.views import ApprovalView, AskedApproval
+from nimble_quote.api.views.approvals import ApprovalView, AskedApproval
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.fairness import check_fairness
 from nimble_quote.core.cutting.reading import as_said, same_cut

@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.place import TheConnection
-from nimble_quote.api.views import (
+from nimble_quote.api.views.transcripts import (
     CorrectedView,
     NameView,
     SentencesChanged,

@@ -4,7 +4,7 @@ from fastapi import APIRouter
 
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse, brief
-from nimble_quote.api.views import QuoteBrief, Selection, SelectionView
+from nimble_quote.api.views.quotes import QuoteBrief, Selection, SelectionView
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.destinations import gauge
 from nimble_quote.core.edits import new_quote

@@ -8,7 +8,8 @@ from pydantic import BaseModel, StringConstraints
 from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.place import TheConnection, TheHouse, brief
 from nimble_quote.api.routes.workbench import Person, seen, unchanged
-from nimble_quote.api.views import ComparedPoints, QuoteBrief, QuoteView, RevisionView
+from nimble_quote.api.views.quotes import QuoteBrief
+from nimble_quote.api.views.workbench import ComparedPoints, QuoteView, RevisionView
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.cutting.reading import only_kept

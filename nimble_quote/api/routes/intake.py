@@ -12,7 +12,7 @@ from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import House, TheConnection, TheHouse
 from nimble_quote.api.recordings import recording_view
 from nimble_quote.api.uploads import LARGEST_BYTES, UploadRefused
-from nimble_quote.api.views import RecordingView, UploadView, WorkView
+from nimble_quote.api.views.recordings import RecordingView, UploadView, WorkView
 from nimble_quote.api.work import work_view
 from nimble_quote.jobs.intake import attach_transcript, series_from, take_in
 from nimble_quote.jobs.working import ask_for

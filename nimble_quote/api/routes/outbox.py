@@ -11,7 +11,7 @@ from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse
-from nimble_quote.api.views import ExportedFor, ExportView
+from nimble_quote.api.views.outbox import ExportedFor, ExportView
 from nimble_quote.api.work import time_left_s
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.captions.timing import WrittenCue

@@ -4,7 +4,7 @@ from fastapi import APIRouter
 
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection
-from nimble_quote.api.views import PictureView, SeenTrack, ShotView, SuddenChange
+from nimble_quote.api.views.pictures import PictureView, SeenTrack, ShotView, SuddenChange
 from nimble_quote.core.framing.shots import NEAR_MS, HandCut, parted, shots
 from nimble_quote.store import pictures, recordings
 from nimble_quote.store.database import Connection

@@ -9,17 +9,8 @@ from pydantic import BaseModel, Field
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse, TheSearchingConnection, quote_place
 from nimble_quote.api.searching import Searching
-from nimble_quote.api.views import (
-    Asked,
-    Mark,
-    MarkedWords,
-    PassageView,
-    QuotePlace,
-    SearchChoices,
-    SearchView,
-    SpokenLine,
-    TalkMarks,
-)
+from nimble_quote.api.views.quotes import QuotePlace, SpokenLine
+from nimble_quote.api.views.search import Asked, Mark, MarkedWords, PassageView, SearchChoices, SearchView, TalkMarks
 from nimble_quote.core.cutting.edges import with_air_ms
 from nimble_quote.core.destinations import Destination, fits_said
 from nimble_quote.core.search.passages import Passage

@@ -10,7 +10,8 @@ from pydantic import BaseModel, Field
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse, quote_place
 from nimble_quote.api.recordings import quote_briefs, recording_view, shelf_recording
-from nimble_quote.api.views import GoesWith, QuoteBrief, QuotePlace, RecordingView, ShelfRecording
+from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
+from nimble_quote.api.views.recordings import GoesWith, RecordingView, ShelfRecording
 from nimble_quote.core.document import Title
 from nimble_quote.jobs.intake import series_from
 from nimble_quote.jobs.prepare import PROXY, forget_sound

@@ -17,11 +17,11 @@ from nimble_quote.api.shortlist import (
     judged,
     limits_named,
     scoped,
-    slip_view,
+    slip_views,
     spoken_lines,
     written_slips,
 )
-from nimble_quote.api.views import ComparedQuote, ReadBack, ShortlistView, SlipView, WeekPost
+from nimble_quote.api.views.shortlist import ComparedQuote, ReadBack, ShortlistView, SlipView, WeekPost
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.shortlist.compare import shared_words
 from nimble_quote.core.shortlist.week import Candidate, suggest_week
@@ -84,7 +84,7 @@ class WeekAsked(BaseModel):
 async def get_shortlist(scope: TheScope, conn: TheConnection, house: TheHouse) -> ShortlistView:
     """The quotes of a talk, a series, a search or all talks, in their order."""
     title, rows = await scoped(conn, house, scope)
-    return ShortlistView(title=title, slips=[await slip_view(conn, house, row) for row in rows])
+    return ShortlistView(title=title, slips=await slip_views(conn, house, rows))
 
 
 @router.post("/quotes/{quote_id}/slip")
@@ -95,7 +95,8 @@ async def say_of_quote(quote_id: RowId, said: Said, conn: TheConnection, house: 
     await shortlist.say_of(
         conn, quote_id, said.mark, tags, said.note.replace("\x00", "") if said.note is not None else None
     )
-    return await slip_view(conn, house, await _row(conn, quote_id))
+    (view,) = await slip_views(conn, house, [await _row(conn, quote_id)])
+    return view
 
 
 @router.put("/shortlist/order", status_code=204)
@@ -137,8 +138,8 @@ async def compare_quotes(a: int, b: int, conn: TheConnection) -> list[ComparedQu
     for quote_id in (a, b):
         quote = await quotes.one(conn, quote_id)
         recording = await recordings.one(conn, quote.recording_id)
-        words = kept_words(quote.document, await talk_to_read(conn, recording, quote.document.span))
-        told.append((quote_id, await spoken_lines(conn, recording.id, words)))
+        talk = await talk_to_read(conn, recording, quote.document.span)
+        told.append((quote_id, spoken_lines(talk, kept_words(quote.document, talk))))
     texts = [[word for line in lines for word in line.words] for _, lines in told]
     known = await search.lexemes(conn, {word for text in texts for word in text})
     first, second = ([known.get(word) for word in text] for text in texts)
@@ -185,11 +186,8 @@ async def read_back(table: Annotated[bytes, Depends(_table)], conn: TheConnectio
     rows = {row.quote_id: row for row in await shortlist.of_quotes(conn, [one.quote for one in choices])}
     problems += [f"Row {one.row}: there is no quote {one.quote} here." for one in choices if one.quote not in rows]
     known = [one for one in choices if one.quote in rows]
-    changes = [
-        f"“{(await quotes.one(conn, one.quote)).document.title}”: {said}"
-        for one in known
-        if (said := _said(one, rows[one.quote]))
-    ]
+    kept = await quotes.many(conn, list(rows))
+    changes = [f"“{kept[one.quote].document.title}”: {said}" for one in known if (said := _said(one, rows[one.quote]))]
     ranked = [
         one.quote for one in sorted((one for one in known if one.rank is not None), key=lambda one: one.rank or 0)
     ]
@@ -207,7 +205,8 @@ async def suggest(asked: WeekAsked, conn: TheConnection, house: TheHouse) -> lis
     """A balanced week of posts, each with its reason and what it could be swapped for."""
     rows = [row for row in await shortlist.of_quotes(conn, asked.quotes) if row.mark in ("candidate", "picked")]
     lately = await shortlist.talks_posted(conn, asked.days)
-    candidates = [await _candidate(conn, house, row, lately) for row in rows]
+    views = await slip_views(conn, house, rows)
+    candidates = [await _candidate(conn, house, row, view, lately) for row, view in zip(rows, views, strict=True)]
     week = suggest_week(candidates, asked.posts, await limits_named(conn, house, asked.destinations))
     return [
         WeekPost(quote_id=one.quote, destination=one.destination, reason=one.reason, instead=list(one.instead))
@@ -215,8 +214,7 @@ async def suggest(asked: WeekAsked, conn: TheConnection, house: TheHouse) -> lis
     ]
 
 
-async def _candidate(conn: Connection, house: House, row: SlipRow, lately: set[int]) -> Candidate:
-    view = await slip_view(conn, house, row)
+async def _candidate(conn: Connection, house: House, row: SlipRow, view: SlipView, lately: set[int]) -> Candidate:
     bite = await judged(conn, house, row.quote_id) if view.lines else None
     return Candidate(
         quote=row.quote_id, title=view.title, talk=row.recording_id, talk_title=view.recording_title,

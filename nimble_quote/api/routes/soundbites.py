@@ -9,15 +9,8 @@ from pydantic import BaseModel, Field
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.numbers import MOST_DESTINATIONS, RowId
 from nimble_quote.api.place import TheConnection, TheHouse, brief, quote_place
-from nimble_quote.api.views import (
-    Decided,
-    OfferView,
-    QuotePlace,
-    SoundbiteView,
-    TasteShift,
-    TasteView,
-    TopicView,
-)
+from nimble_quote.api.views.quotes import QuotePlace
+from nimble_quote.api.views.soundbites import Decided, OfferView, SoundbiteView, TasteShift, TasteView, TopicView
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.edits import EditRefused, new_quote, or_refused
 from nimble_quote.core.soundbites.finder import Finder, Soundbite

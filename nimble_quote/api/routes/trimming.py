@@ -9,7 +9,8 @@ from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import Moment, RowId
 from nimble_quote.api.place import House, TheConnection, TheHouse, brief, loaded
-from nimble_quote.api.views import LoupeView, PlanView, QuoteBrief
+from nimble_quote.api.views.quotes import QuoteBrief
+from nimble_quote.api.views.workbench import LoupeView, PlanView
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import quiet_points

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse
 from nimble_quote.api.recordings import recording_view
-from nimble_quote.api.views import RecordingView, WorkView
+from nimble_quote.api.views.recordings import RecordingView, WorkView
 from nimble_quote.api.work import work_view
 from nimble_quote.jobs.queue import enqueue_work
 from nimble_quote.jobs.working import WorkFailed, ask_for

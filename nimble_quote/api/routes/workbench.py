@@ -10,7 +10,9 @@ from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.place import House, TheCatalogue, TheConnection, TheHouse, loaded
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
-from nimble_quote.api.views import CatalogueView, ExportView, QuoteView, ResolvedView, VersionView
+from nimble_quote.api.views.catalogue import CatalogueView
+from nimble_quote.api.views.outbox import ExportView
+from nimble_quote.api.views.workbench import QuoteView, ResolvedView, VersionView
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context

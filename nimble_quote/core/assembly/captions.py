@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from fractions import Fraction
 
 from nimble_quote.core.assembly.model import CueTrack
+from nimble_quote.core.captions.pins import placed_pins
 from nimble_quote.core.captions.styles import CaptionStyle
 from nimble_quote.core.captions.timing import make_cues
 from nimble_quote.core.captions.widths import text_width
@@ -33,7 +34,7 @@ def cue_track(
     style = context.catalogue.style(document.captions.style)
     height = document.treatment(destination.id, destination.shape).caption_height
     return CueTrack(
-        cues=make_cues(words, style.limits, rate, frames),
+        cues=make_cues(words, style.limits, rate, frames, placed_pins(document.captions.pins, words, context.talk)),
         style=style,
         height=_inside_picture(height, style, destination),
     )

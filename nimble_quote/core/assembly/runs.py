@@ -138,15 +138,20 @@ def _by_shot(segment: Segment, framing: Framing, shots: Sequence[Shot], stage: S
 
 
 def layout_at(framing: Framing, spans: Sequence[Span], ms: float) -> Layout:
-    """The layout of the shot that a moment lies in: that of the framing which overlaps the shot most, or the usual one."""
+    """The layout of the shot that a moment lies in: that of the framing which overlaps the shot most, or the usual one.
+
+    A framing that shares less than half of itself and less than half of the shot is that of another shot.
+    """
     shot = next((span for span in spans if span.holds(ms)), None)
     if shot is None:
         return framing.usual
-    overlaps = [
-        (min(one.span.end_ms, shot.end_ms) - max(one.span.start_ms, shot.start_ms), one) for one in framing.shots
-    ]
-    most, found = max(overlaps, key=lambda pair: pair[0])
-    return found.layout if most > 0 else framing.usual
+    shared = [(_shared_ms(one.span, shot), one) for one in framing.shots]
+    own = [(much, one) for much, one in shared if 2 * much >= min(one.span.length_ms, shot.length_ms)]
+    return max(own, key=lambda pair: pair[0])[1].layout if own else framing.usual
+
+
+def _shared_ms(one: Span, other: Span) -> int:
+    return min(one.end_ms, other.end_ms) - max(one.start_ms, other.start_ms)
 
 
 def _filled(box: Box, camera: Camera, run: PictureRun, stage: Stage, scale: float) -> Panel:

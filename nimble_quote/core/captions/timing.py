@@ -5,6 +5,7 @@ from fractions import Fraction
 from functools import lru_cache
 
 from nimble_quote.core.captions.linebreak import break_lines
+from nimble_quote.core.captions.pins import PinnedCue
 from nimble_quote.core.captions.segment import segment
 from nimble_quote.core.captions.styles import Limits
 from nimble_quote.core.captions.words import CaptionWord
@@ -31,6 +32,8 @@ class Cue(Frozen):
     first_frame: int
     end_frame: int
     lines: tuple[tuple[CueWord, ...], ...]
+    height: float | None = None
+    """The height of its middle from the top, where it stands elsewhere than the others."""
 
     @property
     def words(self) -> tuple[CueWord, ...]:
@@ -60,18 +63,60 @@ class WrittenCue(Frozen):
 
 
 @lru_cache(maxsize=32)
-def make_cues(words: tuple[CaptionWord, ...], limits: Limits, rate: Fraction, frames: int) -> tuple[Cue, ...]:
+def make_cues(
+    words: tuple[CaptionWord, ...], limits: Limits, rate: Fraction, frames: int, pins: tuple[PinnedCue, ...] = ()
+) -> tuple[Cue, ...]:
     """The cues of a cut of `frames` frames: divided, broken into lines and timed, in order and apart.
 
-    Remembered for the last few cuts, since every version of a quote has the same ones.
+    A pinned cue is as the person made it, whatever the limits say. Remembered for the last few cuts, since every
+    version of a quote has the same ones.
     """
-    shown = [word for word in words if word.text]
-    ranges = segment(shown, limits)
-    cues = []
+    cues: list[Cue] = []
+    ranges = _ranges(words, limits, pins)
+    pinned = {(pin.first, pin.end): pin for pin in pins}
     for number, (start, end) in enumerate(ranges):
-        following = shown[ranges[number + 1][0]] if number + 1 < len(ranges) else None
-        cues.append(_cue(shown[start:end], following, limits, rate, frames))
+        shown = [word for word in words[start:end] if word.text]
+        pin = pinned.get((start, end))
+        if not shown or (pin is not None and pin.hidden):
+            continue
+        following = next((word for a, b in ranges[number + 1 :] for word in words[a:b] if word.text), None)
+        cue = _cue(shown, following, limits, rate, frames)
+        if pin is not None:
+            room = (
+                cues[-1].end_frame if cues else 0,
+                min(frames, _frame(following.start_ms, rate)) if following else frames,
+            )
+            cue = _as_pinned(cue, pin, words, room, rate)
+        cues.append(cue)
     return tuple(cue for cue in cues if cue.end_frame > cue.first_frame)
+
+
+def _ranges(words: Sequence[CaptionWord], limits: Limits, pins: Sequence[PinnedCue]) -> list[tuple[int, int]]:
+    """The words of each cue, as half-open ranges: those pinned, and the rest divided between them."""
+    out: list[tuple[int, int]] = []
+    at = 0
+    for start, end in [*((pin.first, pin.end) for pin in pins), (len(words), len(words))]:
+        places = [place for place in range(at, start) if words[place].text]
+        divided = segment([words[place] for place in places], limits)
+        out += [(places[a], places[b - 1] + 1) for a, b in divided]
+        if end > start:
+            out.append((start, end))
+        at = end
+    return out
+
+
+def _as_pinned(cue: Cue, pin: PinnedCue, words: Sequence[CaptionWord], room: tuple[int, int], rate: Fraction) -> Cue:
+    """A cue with the lines, the times and the place that a person gave it; it stays between those beside it."""
+    breaks = {words[place].index for place in pin.line_starts}
+    lines: list[list[CueWord]] = [[]]
+    for word in cue.words:
+        if word.index in breaks and lines[-1]:
+            lines.append([])
+        lines[-1].append(word)
+    first = max(cue.first_frame + _signed(pin.shift_in_ms, rate), room[0])
+    end = max(first + 1, min(cue.end_frame + _signed(pin.shift_out_ms, rate), room[1]))
+    told = tuple(tuple(line) for line in lines) if breaks else cue.lines
+    return cue.model_copy(update={"lines": told, "first_frame": first, "end_frame": end, "height": pin.height})
 
 
 def _cue(
@@ -99,6 +144,10 @@ def _spoken(words: Sequence[CaptionWord], first: int, end: int, rate: Fraction) 
         CueWord(text=word.text, index=word.index, first_frame=starts[i], end_frame=starts[i + 1])
         for i, word in enumerate(words)
     )
+
+
+def _signed(ms: int, rate: Fraction) -> int:
+    return _frame(ms, rate) if ms >= 0 else -_frame(-ms, rate)
 
 
 def _frame(ms: float, rate: Fraction) -> int:

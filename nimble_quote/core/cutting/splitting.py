@@ -8,6 +8,7 @@ from nimble_quote.core.cutting.kept import struck_spans
 from nimble_quote.core.cutting.ways import LANDING_LOSS, OPENING_LOSS, CutSentence
 from nimble_quote.core.document import Lines, Overlay, Part, QuoteDocument, When
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.refusal import Refused
 from nimble_quote.core.timebase import Span, outside, without
 
 MOST_PARTS = 12
@@ -28,8 +29,10 @@ class PlannedPart(Frozen):
     loss: float
 
 
-class CannotSplit(ValueError):
+class CannotSplit(Refused):
     """A passage can't be split as was asked; the message says why."""
+
+    code = "cannot-split"
 
 
 @dataclass(frozen=True, kw_only=True)

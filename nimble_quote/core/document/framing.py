@@ -96,7 +96,7 @@ Layout = Annotated[Single | Whole | Tiles, Field(discriminator="kind")]
 
 
 class ShotFraming(Frozen):
-    """The layout of one shot, named by when it is in the source: a shot has the framing that overlaps it most."""
+    """The layout of one shot, named by when it is in the source, so that it holds when shots are found anew."""
 
     span: Span
     layout: Layout

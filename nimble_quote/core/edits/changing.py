@@ -7,6 +7,7 @@ from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.kept import hears_anything, kept_spans, text_of
 from nimble_quote.core.document import Framing, Hold, QuoteDocument, Shape, Single, Treatment, Version
 from nimble_quote.core.framing.placement import speakers_face, speakers_view
+from nimble_quote.core.refusal import Refused
 from nimble_quote.core.timebase import Span, merged, outside, without
 
 SHORTEST_MS = 200
@@ -16,8 +17,10 @@ SHORTEST_MS = 200
 Edge = Literal["in", "out"]
 
 
-class EditRefused(ValueError):
+class EditRefused(Refused):
     """A change that makes no sense on this document; the message says why, for the person who asked for it."""
+
+    code = "edit-refused"
 
 
 def changed(document: QuoteDocument, **fields: object) -> QuoteDocument:

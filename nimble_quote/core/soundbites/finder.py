@@ -9,6 +9,7 @@ import numpy as np
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.language import Language
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.refusal import Refused
 from nimble_quote.core.soundbites.choosing import choose
 from nimble_quote.core.soundbites.facts import Facts, TalkToJudge, facts_of
 from nimble_quote.core.soundbites.merits import Spans, Weights, all_spans, judge, length_ms
@@ -17,8 +18,10 @@ from nimble_quote.core.soundbites.topics import Topic, topics_of
 from nimble_quote.core.timebase import Span
 
 
-class NotSentences(ValueError):
+class NotSentences(Refused):
     """A soundbite was asked for that a talk does not have."""
+
+    code = "not-sentences"
 
 
 class Soundbite(Frozen):

@@ -14,6 +14,7 @@ from pydantic import Field, StringConstraints
 from rapidfuzz.distance import Levenshtein
 
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.refusal import Refused
 from nimble_quote.core.transcript.document import COLOURS, SpokenSentence, SpokenWord, Transcript
 from nimble_quote.core.transcript.words import Lineage, WordMissing
 
@@ -24,8 +25,10 @@ _Run = tuple[bool, int, int, int, int]
 _AROUND = re.compile(r"^\W+|\W+$")
 
 
-class CorrectionRefused(ValueError):
+class CorrectionRefused(Refused):
     """A correction that makes no sense on this transcript; the message says why."""
+
+    code = "correction-refused"
 
 
 class CorrectWords(Frozen):

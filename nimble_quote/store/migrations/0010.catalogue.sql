@@ -64,7 +64,7 @@ create trigger caption_style_counted after insert or update or delete on caption
 insert into face (name, file, cell) values
     ('Lexend Bold', 'Lexend_700Bold.ttf', 1.59),
     ('Atkinson Hyperlegible Bold', 'AtkinsonHyperlegible_700Bold.ttf', 1.24),
-    ('Source Serif 4 SemiBold', 'SourceSerif4_600SemiBold.ttf', 1.333);
+    ('Nimble Serif SemiBold', 'NimbleSerif_600SemiBold.ttf', 1.333);
 
 insert into destination (id, name, shape, width, height, limit_ms, largest_mb, covered, place)
     select id, name, shape, width, height, seconds * 1000, largest_mb, covered, place
@@ -89,5 +89,5 @@ insert into caption_style (id, name, said, face, size, colour, spoken, edge, edg
         '#161A22', 0.0065, 18, 2, 700, 3000, 24, 1),
     ('slate', 'Slate', 'two calm lines on a dark plate', 'Atkinson Hyperlegible Bold', 0.058, '#FAF7F0', null, 'box',
         '#161A22', 0.014, 26, 2, 1000, 6000, 20, 2),
-    ('print', 'Print', 'a reading face, for a quiet voice', 'Source Serif 4 SemiBold', 0.062, '#FAF7F0', null, 'outline',
+    ('print', 'Print', 'a reading face, for a quiet voice', 'Nimble Serif SemiBold', 0.062, '#FAF7F0', null, 'outline',
         '#1C2330', 0.005, 24, 2, 1000, 6000, 20, 3);

@@ -62,7 +62,7 @@ export type Edit = Schemas['Change']['edit'];
 export class Problem extends Error {
 	constructor(
 		readonly status: number,
-		readonly kind: string,
+		readonly code: string,
 		message: string
 	) {
 		super(message);
@@ -90,9 +90,9 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
 
 /** The problem that an error body tells of. */
 export function problemFrom(status: number, body: unknown): Problem {
-	const told = (body ?? {}) as { detail?: unknown; kind?: string };
+	const told = (body ?? {}) as { detail?: unknown; code?: string };
 	const detail = typeof told.detail === 'string' ? told.detail : 'The server could not do this.';
-	return new Problem(status, told.kind ?? 'Unknown', detail);
+	return new Problem(status, told.code ?? 'unknown', detail);
 }
 
 export const mediaUrl = (recordingId: number) => `/api/recordings/${recordingId}/media`;

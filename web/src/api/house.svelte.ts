@@ -44,7 +44,7 @@ class House {
 	/** Counts up with each change of a recording, for whoever shows recordings. */
 	recordingsChanged = $state(0);
 	/** The quote that was changed last, by whomever, the revision it is at, and a number that is new each time. */
-	quoteChanged = $state.raw<{ id: number; head?: number; count: number }>({ id: 0, count: 0 });
+	quoteChanged = $state.raw<{ id: number | null; head?: number; count: number }>({ id: null, count: 0 });
 	/** What the person at this browser calls themselves in the history. */
 	#person = $state(typeof localStorage === 'undefined' ? '' : (localStorage.getItem('person') ?? ''));
 	/** Whether a change is on its way to the server. */
@@ -103,7 +103,7 @@ class House {
 			return await work();
 		} catch (refused) {
 			if (!(refused instanceof Problem)) throw refused;
-			if (refused.kind !== 'Told') this.tell('bad', refused.message);
+			if (refused.code !== 'told') this.tell('bad', refused.message);
 			return undefined;
 		}
 	}
@@ -115,6 +115,8 @@ class House {
 	refreshWork(): Promise<void> {
 		return this.#works.ask();
 	}
+
+	#listened = false;
 
 	async #load(): Promise<void> {
 		const catalogue = await ask(api.GET('/api/catalogue'));
@@ -136,6 +138,9 @@ class House {
 			this.quoteChanged = { id: news.id, head: news.head, count: this.quoteChanged.count + 1 };
 			return;
 		}
+		// What was missed may have been about any quote. The first time nothing was.
+		if (news.kind === 'all' && this.#listened) this.quoteChanged = { id: null, count: this.quoteChanged.count + 1 };
+		this.#listened = true;
 		if (news.kind === 'export' || news.kind === 'all') void this.refreshExports();
 		if (news.kind !== 'export') void this.refreshWork();
 	}

@@ -51,7 +51,9 @@ def _behind(behind: Behind, output: Destination) -> list[Filter]:
     return [
         node("scale", *small, force_original_aspect_ratio="increase"),
         node("crop", *small),
-        node("gblur", 5),
+        # At full size in every plane: the blur of a plane at half size would reach twice as far.
+        node("format", "yuv444p"),
+        node("gblur", 5, steps=3),
         node("scale", width, height),
     ]
 

@@ -248,9 +248,9 @@ export async function attachTranscript(file: File, recordingId: number, sender: 
 	try {
 		return await attach(false);
 	} catch (refused) {
-		if (!(refused instanceof Problem) || refused.kind !== 'WouldLoseCorrections') throw refused;
+		if (!(refused instanceof Problem) || refused.code !== 'would-lose-corrections') throw refused;
 		house.tell('bad', refused.message, { name: 'Replace them', run: () => void house.trying(() => attach(true)) });
-		throw new Problem(409, 'Told', '');
+		throw new Problem(409, 'told', '');
 	}
 }
 

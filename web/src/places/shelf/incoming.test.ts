@@ -114,7 +114,7 @@ describe('bringing in', () => {
 	});
 
 	it('shows what was refused, and brings the recording in without its transcript', async () => {
-		server.answers['POST /api/recordings'] = { status: 422, body: { detail: 'a.vtt: no cue was found.', kind: 'TranscriptUnreadable' } };
+		server.answers['POST /api/recordings'] = { status: 422, body: { detail: 'a.vtt: no cue was found.', code: 'transcript-unreadable' } };
 		const incoming = new Incoming(new Sent().send);
 		incoming.choose([file('a.mp4'), file('a.vtt')]);
 		await settled();

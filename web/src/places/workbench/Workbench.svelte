@@ -40,8 +40,7 @@
 	});
 	$effect(() => {
 		const news = house.quoteChanged;
-		// One's own changes are news too: those are known already, or are on their way.
-		if (news.id === id && news.head && untrack(() => !house.saving && news.head !== bench.quote?.revision)) void bench.lookAgain();
+		if (news.count && (news.id === id || news.id === null)) untrack(() => void bench.heard(news.head ?? null));
 	});
 	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, actions, step)));
 

@@ -6,42 +6,56 @@ import { WordSelection } from '$page/selection.svelte';
 import { lastBy, readTalk, wordAt, type Talk } from '$page/talk';
 import { Player } from '$player/player.svelte';
 import { stretchesOf, wholeTalk } from '$player/stretches';
-
-/** Edits that follow one another faster than this are looked at closely once they pause for so long. */
-const HASTY_MS = 1000;
-const PAUSE_MS = 150;
+import { EditQueue } from './editqueue';
+import { ResolvedVersions } from './resolved.svelte';
+import { Trials } from './trials.svelte';
 
 export class Bench {
 	/** What it is: shown at once after an edit. */
 	quote = $state.raw<Quote | null>(null);
-	/** What its versions look like, and what is wrong with them: follows a moment later. */
-	resolved = $state.raw<Resolved | null>(null);
 	recording = $state.raw<Recording | null>(null);
 	talk = $state.raw<Talk | null>(null);
 	peaks = $state.raw<Uint8Array | null>(null);
 	player = $state.raw<Player | null>(null);
 	/** The destination whose version is on the stage. */
 	shown = $state('');
-	/** A version as a drag would make it, before it is let go. */
-	trial = $state.raw<Version | null>(null);
 	/** The word that was clicked last, also where it is not heard. */
 	cursor = $state<number | null>(null);
 	asSaid = $state(false);
 	covered = $state(false);
 	readonly selection = new WordSelection();
 
-	#line: Promise<unknown> = Promise.resolve();
-	#trying = false;
-	#waiting: Edit | null = null;
-	#trials = 0;
+	readonly #edits = new EditQueue({
+		quote: () => this.quote,
+		taken: (quote) => this.#take(quote),
+		refused: (problem) => {
+			this.#trials.end();
+			house.tell('bad', problem.message);
+		},
+		ask: () => this.#asked(),
+		saving: (on) => (house.saving += on ? 1 : -1)
+	});
+	readonly #trials = new Trials((edit) =>
+		ask(api.POST('/api/quotes/{quote_id}/trial', { params: { path: { quote_id: this.id } }, body: { edit, destination: this.shown } }))
+	);
+	readonly #versions = new ResolvedVersions(() =>
+		ask(api.GET('/api/quotes/{quote_id}/versions', { params: { path: { quote_id: this.id } } }))
+	);
 	/** The trial that was made an edit: shown until that edit has been looked at closely. */
 	#settled: Version | null = null;
-	#looking: Promise<unknown> = Promise.resolve();
-	#closer: ReturnType<typeof setTimeout> | undefined;
-	#editedAt = -Infinity;
 	#closed = false;
 
 	constructor(readonly id: number) {}
+
+	/** What its versions look like, and what is wrong with them: follows a moment later. */
+	get resolved(): Resolved | null {
+		return this.#versions.now;
+	}
+
+	/** A version as a drag would make it, before it is let go. */
+	get trial(): Version | null {
+		return this.#trials.shown;
+	}
 
 	version = $derived.by((): Version | null => (this.trial?.destination === this.shown ? this.trial : this.#shownResolved));
 	#shownResolved = $derived(this.resolved?.versions.find((one) => one.destination === this.shown) ?? this.resolved?.versions[0] ?? null);
@@ -98,7 +112,7 @@ export class Bench {
 	};
 
 	async load(): Promise<void> {
-		const [quote, resolved] = await Promise.all([this.#asked(), this.#resolved()]);
+		const [quote] = await Promise.all([this.#asked(), this.#versions.load()]);
 		const params = { path: { recording_id: quote.recording_id } };
 		const [recording, transcript] = await Promise.all([
 			ask(api.GET('/api/recordings/{recording_id}', { params })),
@@ -108,7 +122,6 @@ export class Bench {
 		this.recording = recording;
 		this.talk = readTalk(transcript.sentences);
 		this.player = new Player(mediaUrl(quote.recording_id));
-		this.resolved = resolved;
 		this.#take(quote);
 		this.#play();
 		this.player.seekOut(0);
@@ -118,7 +131,7 @@ export class Bench {
 
 	close(): void {
 		this.#closed = true;
-		clearTimeout(this.#closer);
+		this.#versions.close();
 		this.player?.close();
 	}
 
@@ -127,7 +140,7 @@ export class Bench {
 	 * names something of the cut is given as a function, asked when its turn comes: a key held down makes many.
 	 */
 	edit(edit: Edit | (() => Edit | null)): Promise<boolean> {
-		return this.#inLine(async (quote) => {
+		return this.#made(async (quote) => {
 			const now = typeof edit === 'function' ? edit() : edit;
 			if (!now) return quote;
 			const body = { on_revision: quote.revision, edit: now, by: house.person || null };
@@ -145,13 +158,11 @@ export class Bench {
 
 	/** Shows what an edit would make of the version on the stage. While one is on its way, only the newest waits. */
 	try(edit: Edit): void {
-		this.#waiting = edit;
-		if (!this.#trying) void this.#tryWaiting();
+		this.#trials.try(edit);
 	}
 
 	endTrial(): void {
-		this.#stopTrying();
-		this.trial = null;
+		this.#trials.end();
 	}
 
 	/** Strikes the selected words, or puts them back where all of them are struck. */
@@ -180,16 +191,12 @@ export class Bench {
 
 	/** Takes a quote that was changed by other means than an edit. */
 	taken(change: (quote: Quote) => Promise<Quote>): Promise<boolean> {
-		return this.#inLine(change);
+		return this.#made(change);
 	}
 
-	/** Looks whether somebody else changed the quote, and shows what they made of it. */
-	lookAgain(): Promise<boolean> {
-		return this.#inLine(async (quote) => {
-			const now = await this.#asked();
-			if (now.revision !== quote.revision) house.tell('good', `Changed elsewhere: ${now.undo_said ?? 'gone back to the start'}.`);
-			return now.revision === quote.revision ? quote : now;
-		});
+	/** News that somebody changed the quote; without a head it is not known who changed what. */
+	heard(head: number | null): Promise<boolean> {
+		return this.#edits.heard(head, (now) => house.tell('good', `Changed elsewhere: ${now.undo_said ?? 'gone back to the start'}.`));
 	}
 
 	playAsSaid(asSaid: boolean): void {
@@ -197,101 +204,41 @@ export class Bench {
 		this.#play();
 	}
 
-	/** Answers to trials that are still on their way are not taken. */
-	#stopTrying(): void {
-		this.#trials++;
-		this.#waiting = null;
-	}
-
-	async #tryWaiting(): Promise<void> {
-		this.#trying = true;
-		const started = this.#trials;
-		while (this.#waiting && started === this.#trials) {
-			const edit = this.#waiting;
-			this.#waiting = null;
-			try {
-				const version = await ask(
-					api.POST('/api/quotes/{quote_id}/trial', {
-						params: { path: { quote_id: this.id } },
-						body: { edit, destination: this.shown }
-					})
-				);
-				if (started === this.#trials) this.trial = version;
-			} catch {
-				break;
-			}
-		}
-		this.#trying = false;
-		if (this.#waiting) void this.#tryWaiting();
-	}
-
 	#step(path: '/api/quotes/{quote_id}/undo' | '/api/quotes/{quote_id}/redo', said: (quote: Quote) => string | null): Promise<boolean> {
-		return this.#inLine(async (quote) => {
+		return this.#made(async (quote) => {
 			if (!said(quote)) return quote;
 			return ask(api.POST(path, { params: { path: { quote_id: this.id } }, body: { on_revision: quote.revision } }));
 		});
 	}
 
-	#inLine(change: (quote: Quote) => Promise<Quote>): Promise<boolean> {
-		const done = this.#line.then(async () => {
-			if (!this.quote) return false;
-			house.saving++;
-			try {
-				this.#take(await change(this.quote));
-				this.#settled = this.trial;
-				return true;
-			} catch (refused) {
-				this.trial = null;
-				if (!(refused instanceof Problem)) throw refused;
-				house.tell('bad', refused.message);
-				if (refused.status === 409) await this.#reload();
-				return false;
-			} finally {
-				house.saving--;
-				this.#stopTrying();
-			}
+	/** Makes a change in its turn. A trial that led to it stays on the stage until the change has been looked at. */
+	async #made(change: (quote: Quote) => Promise<Quote>): Promise<boolean> {
+		const done = await this.#edits.run(async (quote) => {
+			const now = await change(quote);
+			this.#settled = this.trial;
+			return now;
 		});
-		this.#line = done.catch(() => undefined);
+		this.#trials.stop();
 		return done;
-	}
-
-	async #reload(): Promise<void> {
-		this.#take(await this.#asked());
 	}
 
 	#asked(): Promise<Quote> {
 		return ask(api.GET('/api/quotes/{quote_id}', { params: { path: { quote_id: this.id } } }));
 	}
 
-	#resolved(): Promise<Resolved> {
-		return ask(api.GET('/api/quotes/{quote_id}/versions', { params: { path: { quote_id: this.id } } }));
-	}
-
 	#take(quote: Quote): void {
 		this.quote = quote;
 		if (quote.merged.length) house.tell('good', `Changed elsewhere meanwhile, and kept: ${quote.merged.join('; ')}.`);
 		if (!quote.versions.some((one) => one.destination === this.shown)) this.shown = quote.versions[0]?.destination ?? '';
-		const hasty = performance.now() - this.#editedAt < HASTY_MS;
-		this.#editedAt = performance.now();
-		clearTimeout(this.#closer);
-		this.#closer = setTimeout(
-			() => {
-				const done = this.#looking.then(() => this.#lookCloser());
-				this.#looking = done.catch(() => undefined);
-			},
-			hasty ? PAUSE_MS : 0
-		);
+		this.#versions.follow(() => this.quote?.revision, (failed) => this.#looked(failed));
 	}
 
-	async #lookCloser(): Promise<void> {
-		const settled = this.#settled;
-		try {
-			if (this.resolved?.revision !== this.quote?.revision) this.resolved = await this.#resolved();
-		} catch (refused) {
-			if (!(refused instanceof Problem)) throw refused;
-			house.tell('bad', refused.message);
-		}
-		if (this.trial === settled) this.trial = null;
+	/** What the versions look like has come, or has failed to. */
+	#looked(failed: unknown): void {
+		if (this.#closed) return;
+		if (failed instanceof Problem) house.tell('bad', failed.message);
+		else if (failed) throw failed;
+		this.#trials.letGo(this.#settled);
 		this.#play();
 	}
 

@@ -23,7 +23,12 @@ export function drawBackdrop(pen: CanvasRenderingContext2D, video: HTMLVideoElem
 	const cover = Math.max(small.width / video.videoWidth, small.height / video.videoHeight);
 	const across = video.videoWidth * cover;
 	const down = video.videoHeight * cover;
-	soft.filter = `blur(${BLUR_PX}px)`;
-	soft.drawImage(video, (small.width - across) / 2, (small.height - down) / 2, across, down);
+	const left = (small.width - across) / 2;
+	const top = (small.height - down) / 2;
+	// Twice: a blur takes what lies outside of a canvas for nothing, and the edges would go dark without something beneath.
+	for (const filter of ['none', `blur(${BLUR_PX}px)`]) {
+		soft.filter = filter;
+		soft.drawImage(video, left, top, across, down);
+	}
 	pen.drawImage(small, 0, 0, size.width, size.height);
 }

@@ -1,0 +1,16 @@
+"""What a house can choose from, as the API tells it."""
+
+from pydantic import BaseModel
+
+from nimble_quote.core.captions.styles import CaptionStyle, Face
+from nimble_quote.core.destinations import Destination
+
+
+class CatalogueView(BaseModel):
+    """What a house can choose from, and what could be chosen before, in the order it is offered."""
+
+    version: int
+    destinations: list[Destination]
+    styles: list[CaptionStyle]
+    faces: list[Face]
+    soft_below: float

@@ -1,0 +1,42 @@
+"""Exports, as the API tells them."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel
+
+from nimble_quote.core.preflight import FileFacts, Finding
+
+ExportState = Literal["queued", "running", "done", "failed", "cancelled"]
+
+
+class ExportedFor(BaseModel):
+    """The destination of an export, as it was when it was asked for."""
+
+    id: str
+    name: str
+    width: int
+    height: int
+    limit_ms: int
+    largest_mb: int
+
+
+class ExportView(BaseModel):
+    """An export in the outbox."""
+
+    id: int
+    quote_id: int
+    quote_title: str
+    recording_id: int
+    recording_title: str
+    destination: ExportedFor
+    state: ExportState
+    progress: float
+    time_left_s: float | None
+    planned_ms: float
+    planned_frames: int
+    facts: FileFacts | None
+    findings: list[Finding]
+    file_name: str
+    problem: str | None
+    created_at: datetime

@@ -1,0 +1,50 @@
+"""Quotes as lists and the map show them."""
+
+from pydantic import BaseModel
+
+from nimble_quote.core.destinations import Gauge
+from nimble_quote.core.timebase import Span
+
+
+class QuoteBrief(BaseModel):
+    """A quote as lists and the map show it; `made` once a clip was made of it."""
+
+    id: int
+    recording_id: int
+    title: str
+    span: Span
+    length_ms: int
+    text: str
+    destinations: list[str]
+    made: bool
+
+
+class QuotePlace(BaseModel):
+    """Where a quote was taken; `made` once a clip was made of it."""
+
+    id: int
+    title: str
+    span: Span
+    made: bool
+
+
+class SpokenLine(BaseModel):
+    """A sentence of a passage."""
+
+    speaker: str | None
+    words: list[str]
+
+
+class Selection(BaseModel):
+    """Words chosen on the page, first and last included."""
+
+    first: int
+    last: int
+
+
+class SelectionView(BaseModel):
+    """What a selection would be as a quote."""
+
+    span: Span
+    length_ms: int
+    gauges: list[Gauge]

@@ -1,0 +1,142 @@
+"""A quote in work, as the API tells it."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel
+
+from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.cutting.fairness import Unfair
+from nimble_quote.core.cutting.pauses import Pause
+from nimble_quote.core.cutting.plans import FitPlan
+from nimble_quote.core.cutting.reading import Join
+from nimble_quote.core.destinations import Gauge
+from nimble_quote.core.document import Backdrop, Colour, QuoteDocument
+from nimble_quote.core.preflight import Finding
+from nimble_quote.core.timebase import Span
+
+
+class UnfairView(Unfair):
+    """Something that a cut does to what was said, and the reason for which it was accepted."""
+
+    accepted: str | None
+
+
+class CutView(BaseModel):
+    """What is heard of a quote: its words, joins and pauses."""
+
+    kept: list[Span]
+    kept_words: list[int]
+    struck_words: list[int]
+    length_ms: int
+    joins: list[Join]
+    pauses: list[Pause]
+
+
+class LimitMarks(BaseModel):
+    """Where a version's limit falls in the source: if nothing were struck, and as it is cut; None where it is not reached."""
+
+    said_ms: int | None
+    kept_ms: int | None
+
+
+class VersionCut(BaseModel):
+    """How a version is cut, and how long it runs. `cut` is None where it is cut as the base is."""
+
+    destination: str
+    cut: CutView | None
+    length_ms: int
+    limit: LimitMarks
+
+
+class TreatedView(BaseModel):
+    """How the picture of a version is treated: where its first camera rests, what is behind, where captions stand. `alone`:
+    otherwise than its shape; `shares` are the names of the other versions of its shape."""
+
+    layout: Literal["fill", "fit", "tiles"]
+    x: float
+    y: float
+    zoom: float
+    backdrop: Backdrop
+    colour: Colour
+    caption_height: float
+    alone: bool
+    shares: list[str]
+
+
+class VersionView(BaseModel):
+    """A version resolved: what it is, its captions as a script, what is unfair about its cut, and all that is wrong
+    with it."""
+
+    destination: str
+    treated: TreatedView
+    assembly: Assembly
+    script: str
+    unfair: list[UnfairView]
+    findings: list[Finding]
+
+
+class ResolvedView(BaseModel):
+    """The versions of a quote as they were resolved at a revision."""
+
+    revision: int
+    versions: list[VersionView]
+
+
+class QuoteView(BaseModel):
+    """A quote as the workbench shows it at once after an edit; see `ResolvedView` for the rest."""
+
+    id: int
+    recording_id: int
+    recording_title: str
+    revision: int
+    removed: bool
+    document: QuoteDocument
+    cut: CutView
+    """As all versions are cut that are not cut otherwise."""
+    gauges: list[Gauge]
+    versions: list[VersionCut]
+    undo_said: str | None
+    redo_said: str | None
+    part_of: int | None
+    merged: list[str] = []
+    """What others changed since the revision that an edit was made on, which went together with it."""
+
+
+class RevisionView(BaseModel):
+    """A point in the history of a quote. `undone`: it is not on the way to how the quote is now."""
+
+    number: int
+    parent: int | None
+    said: str
+    by: str | None
+    name: str | None
+    created_at: datetime
+    current: bool
+    undone: bool
+
+
+class ComparedPoints(BaseModel):
+    """Two points of a history side by side: words that only one of them keeps, lengths, and what else differs."""
+
+    titles: list[str]
+    lengths_ms: list[int]
+    only_kept: list[list[str]]
+    differs: list[str]
+
+
+class PlanView(FitPlan):
+    """A fit plan, and how long the version would run with it."""
+
+    length_ms: int
+    limit_ms: int
+
+
+class LoupeView(BaseModel):
+    """A stretch of sound seen closely: the loudest sample of each `step_ms`, 0..255 on a square-root scale, and the
+    moments where it is quietest."""
+
+    from_ms: int
+    step_ms: int
+    peaks: list[int]
+    quiet_ms: list[int]

@@ -1,0 +1,58 @@
+"""The faces that ship are drawn alike by the preview and by the burn-in, to the pixel."""
+
+import re
+import subprocess
+from base64 import b64decode
+from pathlib import Path
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+
+from nimble_quote.core.document import Captions
+from tests.browser.test_layers import LAYOUTS, document, put
+from tests.conftest import House
+
+# The captions as they were drawn, at the size of the output, on black.
+ON_BLACK = """shape => {
+    const captions = shape.querySelector("[data-captions]");
+    const whole = document.createElement("canvas");
+    whole.width = captions.width, whole.height = captions.height;
+    const pen = whole.getContext("2d");
+    pen.fillRect(0, 0, whole.width, whole.height);
+    pen.drawImage(captions, 0, 0);
+    return whole.toDataURL("image/png");
+}"""
+AT = 0.5
+
+
+def raw(command: list[str], folder: Path) -> np.ndarray:
+    out = subprocess.run(
+        ["ffmpeg", "-v", "error", *command, "-frames:v", "1", "-f", "rawvideo", "-pix_fmt", "rgb24", "-"],
+        capture_output=True, check=True, cwd=folder,
+    ).stdout  # fmt: skip
+    return np.frombuffer(out, np.uint8).reshape(1920, 1080, 3).astype(int)
+
+
+@pytest.mark.parametrize("style", ["lamplight", "slate", "print"])
+def test_a_face_is_drawn_alike_on_both_sides(style: str, desk: Page, house: House, demo: int, tmp_path: Path):
+    quote_id = put(house, demo, document(LAYOUTS["single"], Captions(style=style)))
+    with house.client as client:
+        version = client.get(f"/api/quotes/{quote_id}/versions").json()["versions"][0]
+    desk.goto(f"{house.url}/quote/{quote_id}/captions")
+    shape = desk.get_by_label("Tall 60 as it will be")
+    expect(shape).to_be_visible()
+    desk.get_by_label(re.compile("^Place in")).fill(f"{AT}")
+    desk.wait_for_timeout(900)
+    (tmp_path / "drawn.png").write_bytes(b64decode(shape.evaluate(ON_BLACK).split(",")[1]))
+    (tmp_path / "captions.ass").write_text(version["script"], encoding="utf-8")
+    (tmp_path / "fonts").symlink_to(house.settings.fonts.resolve())
+    assembly = version["assembly"]
+    frame = int(AT * assembly["frames"])
+    black = "color=black:s=1080x1920:r=25,format=gbrp,ass=f=captions.ass:fontsdir=fonts"
+    burned = raw(["-f", "lavfi", "-i", black, "-ss", f"{(frame - 0.5) / 25:.3f}"], tmp_path)
+    drawn = raw(["-i", "drawn.png"], tmp_path)
+    assert (burned.max(axis=2) > 128).sum() > 3000, "there are letters to compare"
+    apart = np.abs(burned - drawn).max(axis=2)
+    # A rounding of the blending apart at most, but for a few pixels of soft edges.
+    assert (apart > 24).sum() <= 0.001 * (burned.max(axis=2) > 16).sum()

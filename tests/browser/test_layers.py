@@ -1,0 +1,186 @@
+"""Preview and export show the same picture: each layout and each layer, at the same moment, in the real workbench."""
+
+import asyncio
+import re
+import subprocess
+from base64 import b64decode
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import psycopg
+import pytest
+from playwright.sync_api import Page, expect
+from psycopg.types.json import Jsonb
+
+from nimble_quote.core.assembly import RECORDING, Assembly
+from nimble_quote.core.document import (
+    Captions,
+    CuePin,
+    Framing,
+    Hold,
+    Lines,
+    Move,
+    Overlay,
+    QuoteDocument,
+    Rest,
+    ShotFraming,
+    Single,
+    Tile,
+    Tiles,
+    Treatment,
+    Version,
+    View,
+    When,
+    Whole,
+)
+from nimble_quote.core.document.upgrades import stored
+from nimble_quote.core.timebase import Span
+from nimble_quote.jobs.prepare import PROXY
+from nimble_quote.media.files import MediaRoot
+from nimble_quote.media.render import Source, render
+from tests.conftest import House
+
+MOMENT_MS = 1500
+# What the canvases of a shape show together, without anything that stands around them on the screen.
+PIXELS = """shape => {
+    const [picture, captions] = shape.querySelectorAll("canvas");
+    const whole = document.createElement("canvas");
+    whole.width = picture.width, whole.height = picture.height;
+    const pen = whole.getContext("2d");
+    pen.drawImage(picture, 0, 0);
+    if (captions) pen.drawImage(captions, 0, 0, whole.width, whole.height);
+    return whole.toDataURL("image/png");
+}"""
+LEAST_SSIM = 0.98
+
+
+def camera(x: float, zoom: float = 1.0) -> Hold:
+    return Hold(at=View(x=x, zoom=zoom))
+
+
+PANNING = Move(
+    rests=(Rest(from_ms=60_000, to_ms=60_500, at=View(x=0.3)), Rest(from_ms=64_000, to_ms=66_000, at=View(x=0.7)))
+)
+ZOOMING = Move(
+    rests=(
+        Rest(from_ms=60_000, to_ms=60_500, at=View(x=0.4)),
+        Rest(from_ms=64_000, to_ms=66_000, at=View(x=0.5, zoom=1.6)),
+    )
+)
+LAYOUTS = {
+    "single": Framing(usual=Single(camera=camera(0.45, 1.2))),
+    "panning": Framing(usual=Single(camera=PANNING)),
+    "zooming": Framing(usual=Single(camera=ZOOMING)),
+    "whole-blur": Framing(usual=Whole()),
+    "whole-colour": Framing(usual=Whole(at=View(zoom=1.3)), backdrop="colour", colour="#3E4C9A"),
+    "stacked": Framing(usual=Tiles(tiles=(Tile(camera=camera(0.3), share=2), Tile(camera=camera(0.7))))),
+    "beside": Framing(usual=Tiles(arrangement="beside", tiles=(Tile(camera=camera(0.3)), Tile(camera=camera(0.7))))),
+    "by-shot": Framing(
+        usual=Whole(),
+        shots=(ShotFraming(span=Span(start_ms=61_200, end_ms=64_000), layout=Single(camera=camera(0.6))),),
+    ),
+}
+HIDDEN = Captions(shown=False)
+LINES = (Overlay(id=1, when=When(kind="start", length_ms=2500), what=Lines(text="Before: the oil")),)
+
+
+def document(framing: Framing, captions: Captions = HIDDEN, **more: object) -> QuoteDocument:
+    return QuoteDocument.model_validate(
+        {
+            "title": "Layers", "span": Span(start_ms=60_200, end_ms=63_200), "captions": captions,
+            "treatments": {"tall": Treatment(framing=framing)}, "versions": (Version(destination="tall-60"),), **more,
+        }
+    )  # fmt: skip
+
+
+CASES = {
+    **{name: document(framing) for name, framing in LAYOUTS.items()},
+    "softened": document(
+        LAYOUTS["single"],
+        struck=(Span(start_ms=60_900, end_ms=61_100),),
+        versions=(Version(destination="tall-60", soften="scale"),),
+    ),
+    "faster": document(LAYOUTS["panning"], versions=(Version(destination="tall-60", speed=1.1),)),
+    "lines": document(LAYOUTS["single"], overlays=LINES),
+    **{
+        f"captions-{style}": document(LAYOUTS["single"], Captions(style=style))
+        for style in ("lamplight", "slate", "print")
+    },
+    "pinned": document(LAYOUTS["single"], Captions(style="slate", pins=(CuePin(first=190, last=194, height=0.3),))),
+}
+
+
+def proxy_of(house: House, recording_id: int) -> Path:
+    """What the preview plays of a recording. The clip is made from it too, so that only the drawing is compared."""
+    with psycopg.connect(house.settings.database_url) as conn:
+        row = conn.execute("select content from recording where id = %s", [recording_id]).fetchone()
+    assert row
+    return MediaRoot(house.settings.media_root, 0).derived(str(row[0]), PROXY)
+
+
+def put(house: House, recording_id: int, of: QuoteDocument) -> int:
+    """A quote with a document of our choice, as if it had been edited to be so."""
+    with psycopg.connect(house.settings.database_url) as conn:
+        row = conn.execute(
+            "insert into quote (recording_id, head) values (%s, 1) returning id", [recording_id]
+        ).fetchone()
+        assert row
+        conn.execute(
+            "insert into quote_revision (quote_id, number, said, document) values (%s, 1, 'Kept', %s)",
+            [row[0], Jsonb(stored(of))],
+        )
+        return int(row[0])
+
+
+async def no_progress(part: float) -> None:
+    assert 0 <= part <= 1
+
+
+def exported(house: House, quote_id: int, media: Path, folder: Path) -> tuple[Assembly, Path]:
+    """The clip of a quote, made from the Assembly that its preview draws."""
+    with house.client as client:
+        told = client.get(f"/api/quotes/{quote_id}/versions").json()["versions"][0]["assembly"]
+    assembly = Assembly.model_validate(told)
+    scratch = folder / "work"
+    scratch.mkdir()
+    sources = {RECORDING: Source(path=media)}
+    making = render(assembly, sources, house.settings.fonts.resolve(), scratch, no_progress)
+    # In a thread of its own: the browser's driver has a loop running in this one.
+    with ThreadPoolExecutor(1) as pool:
+        return assembly, pool.submit(asyncio.run, making).result()
+
+
+def alike(preview: Path, clip: Path, seconds: float) -> float:
+    """How alike a picture and a frame of a clip are, by their structure (SSIM), both made smaller alike, so that neither
+    the codec nor how a browser makes a picture smaller counts."""
+    told = subprocess.run(
+        ["ffmpeg", "-v", "info", "-i", str(preview), "-ss", f"{seconds:.3f}", "-i", str(clip), "-frames:v", "1", "-lavfi",
+         "[0:v]scale=iw/4:-1:flags=area,format=gbrp[a];[1:v]trim=end_frame=1[f];[f][a]scale2ref=flags=area:in_color_matrix=bt709[b][c];[b]format=gbrp[d];[d][c]ssim",
+         "-f", "null", "-"],
+        capture_output=True, text=True, check=True,
+    ).stderr  # fmt: skip
+    found = re.search(r"All:([0-9.]+)", told)
+    assert found, told
+    return float(found[1])
+
+
+@pytest.mark.browser_context_args(device_scale_factor=3)
+@pytest.mark.parametrize("name", CASES)
+def test_the_preview_of_a_layer_is_what_the_export_shows(
+    name: str, desk: Page, house: House, demo: int, tmp_path: Path
+):
+    quote_id = put(house, demo, CASES[name])
+    media = proxy_of(house, demo)
+    assembly, clip = exported(house, quote_id, media, tmp_path)
+    # In the middle of a frame, as the slider can be set.
+    part = round(MOMENT_MS / assembly.length_ms * 2000) / 2000
+    frame = int(part * assembly.length_ms * assembly.rate / 1000)
+    desk.goto(f"{house.url}/quote/{quote_id}/frame")
+    shape = desk.get_by_label("Tall 60 as it will be")
+    expect(shape).to_be_visible()
+    desk.get_by_label(re.compile("^Place in")).fill(f"{part:.4f}")
+    desk.wait_for_timeout(900)
+    preview = tmp_path / "preview.png"
+    preview.write_bytes(b64decode(shape.evaluate(PIXELS).split(",")[1]))
+    # A seek finds the first frame that is not before it.
+    assert alike(preview, clip, float((frame - 0.5) / assembly.rate)) >= LEAST_SSIM
