@@ -40,6 +40,13 @@ need_python() {
   echo "$sum" >".venv/.made-${1:-run}"
 }
 
+# What the build of the front end is made from: its own files, and those of the package, any of which its types may come from.
+web_sum() {
+  { find web/src web/static -type f ! -path '*/api/schema.d.ts' ! -path '*/api/openapi.json' -print0
+    find nimble_quote -name '*.py' ! -path '*/generator/*' -print0
+    printf '%s\0' web/*.ts web/*.js web/package-lock.json; } | sort -z | xargs -0 sha256sum | sha256sum
+}
+
 # The packages and the build of the front end. Its API types are made from the server's own description.
 need_web() {
   local sum
@@ -51,7 +58,7 @@ need_web() {
     (cd web && npm ci --silent --no-audit --no-fund --ignore-scripts) || fail "the front end's packages could not be installed: see above."
     echo "$sum" >web/node_modules/.made
   fi
-  sum=$({ find web/src web/static -type f ! -path '*/api/schema.d.ts' ! -path '*/api/openapi.json' -print0; find nimble_quote/core nimble_quote/api -name '*.py' -print0; printf '%s\0' web/*.ts web/*.js web/package-lock.json; } | sort -z | xargs -0 sha256sum | sha256sum)
+  sum=$(web_sum)
   [ "$(cat web/build/.made 2>/dev/null)" = "$sum" ] && return
   echo "Building the front end …"
   .venv/bin/nimble-quote openapi >web/src/api/openapi.json || fail "the API could not be described: see above."

@@ -22,6 +22,7 @@ from nimble_quote.core.cutting.pauses import SHOWN_FROM_MS, pauses
 from nimble_quote.core.cutting.reading import joins, same_cut, source_at
 from nimble_quote.core.destinations import gauge
 from nimble_quote.core.document import QuoteDocument, Version
+from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.framing.views import view_of
 from nimble_quote.core.preflight import Finding, preflight
 from nimble_quote.formats.ass import write_ass
@@ -47,6 +48,7 @@ def quote_view(quote: QuoteRow, recording: RecordingRow, context: Context, merge
         gauges=[gauge(lengths[destination.id], destination) for destination in chosen],
         versions=versions,
         undo_said=quote.undo_said,
+        undo_by=quote.undo_by,
         redo_said=quote.redo_said,
         part_of=quote.part_of,
         merged=list(merged),
@@ -80,6 +82,7 @@ def version_view(
     return VersionView(
         destination=destination,
         treated=_treated(document, destination, context),
+        sharpness=sharpness_of_picture(assembly.sharpness) if assembly.sharpness is not None else None,
         assembly=assembly,
         script=write_ass(assembly),
         unfair=notes,
@@ -147,4 +150,11 @@ def _unfair(document: QuoteDocument, context: Context, destination: str | None) 
 
 
 def _fairness(one: UnfairView) -> Finding:
-    return Finding(check="fairness", severity="warn", says=one.says, do=one.do, step="trim", word=one.first)
+    return Finding(
+        check="fairness",
+        severity="warn",
+        says=one.says,
+        do=one.do,
+        step="captions" if one.rule == "caption" else "trim",
+        word=one.first,
+    )

@@ -14,7 +14,7 @@ from nimble_quote.core.captions.styles import Limits
 from nimble_quote.core.captions.timing import Cue
 from nimble_quote.core.destinations import seconds
 from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.framing.window import SOFT_BELOW
+from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import ms_at
 
@@ -96,13 +96,15 @@ def _over_the_limit(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator
 
 
 def _soft_picture(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
-    if assembly.sharpness is not None and assembly.sharpness < SOFT_BELOW:
+    if assembly.sharpness is None:
+        return
+    sharpness = sharpness_of_picture(assembly.sharpness)
+    if sharpness.grade == "soft":
         yield Finding(
             check="soft",
             severity="warn",
             step="frame",
-            says=f"Soft picture: {assembly.sharpness:.2f} source pixels for each output pixel "
-            f"(under {SOFT_BELOW:.2f} is plainly seen).",
+            says=f"Soft picture: enlarged {sharpness.enlarged:.1f} times, which shows from 2 times on.",
             do="Scale the picture down, or fit the whole picture with a backdrop.",
         )
 

@@ -65,7 +65,10 @@ def _row(line: SaidLine) -> str:
     said = " ".join(" ".join(words) if kept else f"<s>{' '.join(words)}</s>" for kept, words in runs)
     speaker = f"<b>{html.escape(line.speaker)}</b> " if line.speaker else ""
     heard = html.escape(line.kept) if line.kept else '<i class="gone">left out</i>'
-    return f"<tr><td>{speaker}{said}</td><td>{heard}</td></tr>"
+    captions = ""
+    if line.captions is not None and line.captions != line.kept:
+        captions = f'<p class="captions">The captions say: {html.escape(line.captions) or "nothing"}</p>'
+    return f"<tr><td>{speaker}{said}</td><td>{heard}{captions}</td></tr>"
 
 
 def _form(one: Answering) -> str:
@@ -84,7 +87,7 @@ _STYLE = (
     "body{font:12pt/1.55 Georgia,serif;max-width:60em;margin:2em auto;padding:0 1em;color:#111}h1{font-size:19pt}"
     "h2{font-size:13pt;margin:1.4em 0 .4em}small,th,ul,label{font:10pt/1.4 sans-serif;color:#444}table{width:100%;"
     "border-collapse:collapse}th{text-align:left}td{width:50%;vertical-align:top;border-top:1px solid #bbb;padding:.45em .8em .45em 0}"
-    "tr{break-inside:avoid}s{color:#a33}.gone{color:#777}.answered{border:2px solid #2f7d4f;padding:.6em}"
+    "tr{break-inside:avoid}s{color:#a33}.gone{color:#777}.captions{margin:.3em 0 0;font:10pt/1.4 sans-serif;color:#444}.answered{border:2px solid #2f7d4f;padding:.6em}"
     "input,textarea{font:12pt Georgia,serif;width:100%;box-sizing:border-box;padding:.4em}button{font:11pt sans-serif;"
     "padding:.6em 1.1em;margin-right:.6em}@media print{form{display:none}}@media(max-width:40em){td{font-size:11pt}}"
 )

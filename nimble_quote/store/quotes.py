@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
@@ -11,6 +11,7 @@ from psycopg.types.json import Jsonb
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.document.upgrades import read_document, stored
 from nimble_quote.core.edits import Edit
+from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Conflict
 from nimble_quote.core.timebase import Span
 from nimble_quote.store.database import Connection, NotFound, StoredDamaged
@@ -33,6 +34,8 @@ class QuoteRow:
     revision: int
     document: QuoteDocument
     undo_said: str | None
+    undo_by: str | None
+    """Who made the change that undo would take back, where they said so."""
     redo_said: str | None
     removed: bool
     made: bool
@@ -71,6 +74,13 @@ class RevisionRow:
     created_at: datetime
 
 
+class TakenBack(Frozen):
+    """What stands in the history for an edit where one was taken back that others have built on since."""
+
+    kind: Literal["taken-back"] = "taken-back"
+    number: int
+
+
 KEPT_DAYS = 1
 """A removed quote can be put back for so long."""
 
@@ -94,6 +104,7 @@ _SELECT = """
     select q.id, q.recording_id, q.head as revision, h.document, q.removed_at is not null as removed, q.part_of, q.created_at,
         exists (select from export e where e.quote_id = q.id and e.state = 'done') as made,
         case when h.parent is not null then h.said end as undo_said,
+        case when h.parent is not null then h.by_whom end as undo_by,
         (select c.said from quote_revision c where c.quote_id = q.id and c.parent = q.head
             order by c.number desc limit 1) as redo_said
     from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
@@ -172,7 +183,7 @@ async def places(conn: Connection, of: Sequence[int] | None = None) -> list[Plac
 
 
 async def revise(
-    conn: Connection, quote: QuoteRow, edit: Edit, said: str, document: QuoteDocument, by: str | None = None
+    conn: Connection, quote: QuoteRow, edit: Edit | TakenBack, said: str, document: QuoteDocument, by: str | None = None
 ) -> None:
     """Adds a revision after the head of a quote that was read with its lock, and moves the head to it."""
     await conn.execute(
@@ -236,6 +247,33 @@ async def document_at(conn: Connection, quote_id: int, number: int) -> QuoteDocu
     if row is None:
         raise NotFound("That quote has no such revision.")
     return stored_document(quote_id, row[0])
+
+
+@dataclass(frozen=True, kw_only=True)
+class MadeRow:
+    """A revision on the way to the head: what it was made on, by whom, and how."""
+
+    number: int
+    parent: int | None
+    by_whom: str | None
+    said: str
+    edit: dict[str, Any] | None
+
+
+async def way_to_head(conn: Connection, quote_id: int) -> list[MadeRow]:
+    """The revisions that lead to the head, the first one first."""
+    async with conn.cursor(row_factory=class_row(MadeRow)) as cursor:
+        await cursor.execute(
+            """with recursive way as (
+                   select r.number, r.parent, r.by_whom, r.said, r.edit
+                   from quote q join quote_revision r on r.quote_id = q.id and r.number = q.head where q.id = %(id)s
+                   union all
+                   select r.number, r.parent, r.by_whom, r.said, r.edit from way
+                   join quote_revision r on r.quote_id = %(id)s and r.number = way.parent)
+               select number, parent, by_whom, said, edit from way order by number""",
+            {"id": quote_id},
+        )
+        return await cursor.fetchall()
 
 
 async def made_since(conn: Connection, quote_id: int, number: int) -> list[tuple[str, dict[str, Any]]] | None:

@@ -5,6 +5,7 @@ import io
 import re
 import wave
 from pathlib import Path
+from typing import Any
 
 import httpx
 import numpy as np
@@ -276,3 +277,51 @@ def test_what_was_said_is_a_page_to_print_or_save(house: House, demo: int):
         told = client.get(f"/api/quotes/{quote['id']}/as-said.html").text
         (note,) = re.findall(r"<li>(.*?)</li>", told)
         assert "fourteen" in note, "what is unfair is noted on the page"
+
+
+def by(client: httpx.Client, quote: dict[str, Any], who: str, **change: object) -> dict[str, Any]:
+    """An edit that somebody makes under their name."""
+    body = {"on_revision": quote["revision"], "edit": change, "by": who}
+    answer = client.post(f"/api/quotes/{quote['id']}/edits", json=body)
+    assert answer.status_code == 200, answer.text
+    made: dict[str, Any] = answer.json()
+    return made
+
+
+def test_undo_takes_back_ones_own_last_change_and_leaves_that_of_another(house: House, demo: int):
+    with house.client as client:
+        quote = keep(client, demo, "So people ask me, what is the secret?")
+        mine = by(client, quote, "Ida", kind="rename", title="Mine")
+        theirs = by(
+            client,
+            mine,
+            "Jon",
+            kind="strike-words",
+            first=mine["cut"]["kept_words"][3],
+            last=mine["cut"]["kept_words"][3],
+        )
+        assert theirs["undo_by"] == "Jon"
+        undone = client.post(
+            f"/api/quotes/{quote['id']}/undo", json={"on_revision": theirs["revision"], "by": "Ida"}
+        ).json()
+        assert undone["document"]["title"] == quote["document"]["title"]
+        assert undone["document"]["struck"] == theirs["document"]["struck"]
+        assert undone["undo_said"] == "Took back: Renamed to “Mine”"
+        # A second undo has nothing of Ida's left; Jon's own is undone as ever.
+        again = client.post(
+            f"/api/quotes/{quote['id']}/undo", json={"on_revision": undone["revision"], "by": "Jon"}
+        ).json()
+        assert again["document"]["struck"] == []
+        assert again["document"]["title"] == quote["document"]["title"]
+
+
+def test_undo_is_refused_where_another_has_built_on_it(house: House, demo: int):
+    with house.client as client:
+        quote = keep(client, demo, "So people ask me, what is the secret?")
+        first = quote["cut"]["kept_words"][2]
+        mine = by(client, quote, "Ida", kind="strike-words", first=first, last=first)
+        theirs = by(client, mine, "Jon", kind="restore-words", first=first, last=first)
+        refused = client.post(f"/api/quotes/{quote['id']}/undo", json={"on_revision": theirs["revision"], "by": "Ida"})
+        assert (refused.status_code, refused.json()["code"]) == (409, "cannot-take-back")
+        assert "Jon changed the same since" in refused.json()["detail"]
+        assert client.get(f"/api/quotes/{quote['id']}").json()["revision"] == theirs["revision"]

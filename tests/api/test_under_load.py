@@ -237,7 +237,7 @@ def test_the_api_describes_its_errors(house: House):
                 content = route["responses"][status]["content"]
                 assert list(content) == ["application/problem+json"], (method, path, status)
                 assert content["application/problem+json"]["schema"] == {"$ref": "#/components/schemas/Problem"}
-    assert {"type", "status", "detail", "kind"} == set(described["components"]["schemas"]["Problem"]["properties"])
+    assert {"type", "status", "detail", "code"} == set(described["components"]["schemas"]["Problem"]["properties"])
     assert "HTTPValidationError" not in json.dumps(described)
 
 

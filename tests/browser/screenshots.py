@@ -98,7 +98,7 @@ def take_all(page: Page, house: House, client: httpx.Client) -> None:
     fit = {"layout": "fit", "x": 0.5, "y": 0.5, "zoom": 1, "backdrop": "blur", "colour": "#1C2330"}
     edit(client, quote, {"kind": "set-framing", "destination": "square-60", "framing": fit})
     page.goto(f"{house.url}/quote/{quote}/frame")
-    page.get_by_label("Show what the posting app covers").check()
+    page.get_by_label("Show safe areas").check()
     page.wait_for_timeout(800)
     page.get_by_label("Place in the cut").fill("0.25")
     take("frame")
@@ -139,7 +139,7 @@ def _trimmed(page: Page, client: httpx.Client, house: House, talk: int, words: l
     edit(client, quote, {"kind": "strike-words", "first": forty[0], "last": forty[1]})
     page.wait_for_timeout(600)
     take("Fair", "fair")
-    page.get_by_role("button", name="Look").first.click()
+    page.get_by_role("button", name="Preview").first.click()
     page.wait_for_timeout(600)
     page.screenshot(path=str(TARGET / "fair.png"))
     page.evaluate("localStorage.setItem('person', 'Ada')")

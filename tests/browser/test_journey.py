@@ -94,9 +94,9 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     page.get_by_label("Square 60").check()
     expect(page.get_by_role("tab", name="Square 60")).to_have_attribute("aria-selected", "true")
     page.get_by_role("button", name="Fit the whole picture").click()
-    expect(page.get_by_text("1.78 source pixels for each output pixel")).to_be_visible()
+    expect(page.get_by_text("As sharp as the recording.")).to_be_visible()
     page.get_by_role("tab", name="Tall 15").click()
-    expect(page.get_by_text("0.56 source pixels for each output pixel: sharp enough")).to_be_visible()
+    expect(page.get_by_text("Enlarged 1.8 times: a little soft")).to_be_visible()
     window = page.get_by_role("application")
     window.focus()
     before = window.bounding_box()
@@ -104,7 +104,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
         page.keyboard.press("ArrowRight")
     for _ in range(5):
         page.keyboard.press("+")
-    expect(page.get_by_text("is plainly seen")).to_be_visible()
+    expect(page.get_by_text("visibly soft")).to_be_visible()
     expect(page.get_by_text("1.16×")).to_be_visible()
     after = window.bounding_box()
     assert before
@@ -119,19 +119,17 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     expect(page.get_by_role("button", name="Undo")).to_have_attribute(
         "title", "Undo: Corrected a caption to “So people ask me :”"
     )
-    page.get_by_label("Height from the top").fill("0.95")
+    page.get_by_label("Vertical position").fill("0.95")
     expect(page.get_by_role("link", name="Check")).to_contain_text("2")
 
     # Check: the soft picture and the covered captions, each with a way to mend it.
     page.keyboard.press("Escape")
     page.get_by_role("link", name="Check").click()
     checks = page.get_by_label("Checks")
-    expect(checks).to_contain_text("Soft picture: 0.49 source pixels")
+    expect(checks).to_contain_text("Soft picture: enlarged 2.1 times")
     expect(checks).to_contain_text("captions lie under the caption and account line of Tall 15")
-    checks.get_by_role("listitem").filter(has_text="account line").get_by_role(
-        "button", name="Mend in Captions"
-    ).click()
-    page.get_by_label("Height from the top").fill("0.6")
+    checks.get_by_role("listitem").filter(has_text="account line").get_by_role("button", name="Fix in Captions").click()
+    page.get_by_label("Vertical position").fill("0.6")
     expect(page.get_by_role("link", name="Check")).to_contain_text("1")
 
     # The preview of a captioned moment, to compare with the file.
@@ -145,7 +143,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
     page.get_by_role("button", name="Export 2 versions").first.click()
     expect(page).to_have_url(f"{house.url}/outbox")
     mine = page.get_by_role("listitem").filter(has_text="So people ask me")
-    expect(mine.filter(has_text="Measured, will upload")).to_have_count(2, timeout=180_000)
+    expect(mine.filter(has_text="All checks passed")).to_have_count(2, timeout=180_000)
     tall = mine.filter(has_text="Tall 15").first
     expect(tall).to_contain_text("1080×1920")
     expect(tall).to_contain_text("LUFS")

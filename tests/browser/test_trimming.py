@@ -75,7 +75,7 @@ def test_a_quote_is_cut_by_keys_alone(desk: Page, house: House, secret: dict):  
 
     # The keys are told.
     page.keyboard.press("?")
-    expect(page.get_by_role("dialog")).to_contain_text("Hear the join in hand, or the start")
+    expect(page.get_by_role("dialog")).to_contain_text("Play the selected join, or the start")
 
 
 def test_the_cut_plays_as_one_sound_that_loops_end_to_start(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
@@ -286,7 +286,7 @@ def test_a_passage_is_split_in_parts(desk: Page, house: House, demo: int):
     page.get_by_role("tab", name="Tall 30").click()
     page.keyboard.press("f")
     parts = page.get_by_role("region", name="Parts")
-    parts.get_by_role("button", name="Look").click()
+    parts.get_by_role("button", name="Preview").click()
     expect(parts.get_by_role("listitem").first).to_contain_text("1 of ")
     parts.get_by_label(re.compile("^Recap")).fill("The scissors")
     parts.get_by_role("button", name=re.compile("^Make ")).click()

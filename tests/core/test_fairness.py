@@ -7,7 +7,9 @@ from pathlib import Path
 import pytest
 
 from nimble_quote.core.cutting.fairness import CHECKS, check_fairness
-from nimble_quote.core.edits import AcceptNote, StrikeWords, apply_edit
+from nimble_quote.core.cutting.reading import as_said
+from nimble_quote.core.edits import AcceptNote, CorrectCaption, ShowCaptions, StrikeWords, apply_edit
+from nimble_quote.formats.as_said import Section, write_as_said
 from tests.cuts import cut_of
 from tests.talks import context_of
 
@@ -72,7 +74,38 @@ def test_the_rules_find_what_people_found():
         missed.update(wanted - found)
         extra.update(found - wanted)
     assert len(JUDGED) >= 120
-    assert len(hit) == len(CHECKS), "each rule is tried"
+    assert len(hit) == len(CHECKS) - 1, "each rule is tried, but for that of the captions"
     for rule in ("negation", "correction"):
         assert hit[rule] / (hit[rule] + missed[rule]) >= 0.9, rule
     assert sum(hit.values()) / (sum(hit.values()) + sum(extra.values())) >= 0.85
+
+
+def test_captions_that_drop_a_denial_or_add_one_are_told_and_say_what_they_show():
+    document, talk = cut_of("<Ada> I do not think the lamp went out. <Ada> It burned.")
+    context = context_of(talk)
+
+    def found(first: int, last: int, text: str) -> list[tuple[str, str]]:
+        corrected = apply_edit(document, CorrectCaption(first=first, last=last, text=text), context)
+        return [(one.rule, one.says) for one in check_fairness(corrected, talk)]
+
+    assert found(0, 3, "I do think") == [
+        ("caption", "The captions leave out a denial that was said: “I do think the lamp went out.”")
+    ]
+    assert found(8, 9, "It never burned.") == [("caption", "The captions deny what was not denied: “It never burned.”")]
+    # The same denial in other words is none the less one.
+    assert found(0, 3, "I don't think") == []
+    hidden = apply_edit(
+        apply_edit(document, CorrectCaption(first=0, last=3, text="I do think"), context),
+        ShowCaptions(shown=False),
+        context,
+    )
+    assert check_fairness(hidden, talk) == ()
+
+
+def test_the_page_for_the_speaker_shows_the_captions_where_they_say_something_else():
+    document, talk = cut_of("<Ada> Keep the wick short. <Ada> It burns.")
+    corrected = apply_edit(document, CorrectCaption(first=0, last=3, text="Keep the WICK short."), context_of(talk))
+    first, second = as_said(corrected, talk)
+    page = write_as_said("A cut", "A talk", [Section(title="Tall 60", length_ms=1000, lines=[first, second])])
+    assert page.count("The captions say:") == 1
+    assert "The captions say: Keep the WICK short." in page

@@ -53,7 +53,7 @@ def test_over_the_limit_says_by_how_much_and_comes_first():
 
 
 def test_a_soft_picture_is_told_with_its_figure():
-    assert found(assembly_of(CALM, framed(zoom=1.2)))["soft"].startswith("Soft picture: 0.47 source pixels")
+    assert found(assembly_of(CALM, framed(zoom=1.2)))["soft"].startswith("Soft picture: enlarged 2.1 times")
 
 
 def test_a_face_out_of_the_window_is_told():

@@ -25,6 +25,7 @@ from nimble_quote.core.timebase import Span
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.colour import for_old_matrix, script_for_burning
 from nimble_quote.media.measure import index_comes_first, measure_clip
+from nimble_quote.media.probe import probe_source
 from nimble_quote.media.reach import Reach
 from nimble_quote.media.render import Source, render
 from nimble_quote.media.render.compiling import Input, compile_graph, inputs_of
@@ -307,3 +308,45 @@ async def test_every_other_segment_is_shown_a_little_larger_where_jumps_are_ease
     for number, level in enumerate(middles):
         larger = (level - 16) / (middles[0] - 16)
         assert larger == pytest.approx(1.06**2 if number % 2 else 1.0, abs=0.03)
+
+
+FLASH = "nullsrc=s={size}:r={rate}:d=10,geq=lum='if(lt(mod(T\\,1)\\,0.12)\\,235\\,16)':cb=128:cr=128{jitter}"
+BEEP = "aevalsrc=if(lt(mod(t\\,1)\\,0.12)\\,0.5*sin(6000*t)\\,0):s=48000:d=10"
+JITTER = ",setpts='PTS+(random(1)-0.5)*0.03/TB'"
+
+
+@pytest.mark.parametrize(
+    ("name", "rate", "size", "jitter", "options"),
+    [
+        ("jitter.mp4", 25, "320x240", JITTER, ("-vsync", "vfr")),
+        ("jitter.mkv", 30, "320x240", JITTER, ("-vsync", "vfr")),
+        ("fast.mp4", 1000, "64x48", "", ()),
+        ("turned.mp4", 25, "320x240", "", ("-metadata:s:v", "rotate=90")),
+        ("odd.mp4", 25, "322x242", "", ("-pix_fmt", "yuv444p")),
+        ("late.mkv", 25, "320x240", "", ("-af", "atrim=start=0.7")),
+    ],
+)
+async def test_flash_and_beep_of_odd_files_stay_together(
+    name: str, rate: int, size: str, jitter: str, options: tuple[str, ...], tmp_path: Path
+):
+    media = make_media(
+        tmp_path / name, FLASH.format(size=size, rate=rate, jitter=jitter), BEEP,
+        options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-g", "60", "-c:a", "aac", *options),
+    )  # fmt: skip
+    found = await probe_source(media, name)
+    facts = RecordingFacts(duration_ms=found.duration_ms, width=found.width, height=found.height, rate=found.rate)
+    context = context_of(talk_of(SAID, word_ms=600, gap_ms=150, start_ms=600))
+    document = apply_edit(new_quote(context, 0, 11), AddVersion(destination="square-60"), context)
+    for edit in (NO_CAPTIONS, *(StrikeWords(first=i, last=i) for i in (3, 6, 8))):
+        document = apply_edit(document, edit, context)
+    assembly = assemble(document, context, facts, DESTINATIONS["square-60"])
+    clip = await rendered(assembly, media, tmp_path / "work")
+    frame_ms = float(1000 / assembly.rate)
+    light = np.array(luma(clip)) > 100
+    seen = np.flatnonzero(light[1:] & ~light[:-1]) * frame_ms + frame_ms
+    sound = np.abs(samples(clip))
+    heard = rises(sound[: len(sound) // 48 * 48].reshape(-1, 48).max(axis=1) > 0.3 * sound.max(), 1)
+    joins = np.array([piece.out_ms for piece in assembly.sound.speech])
+    apart = [np.abs(heard - at).min() for at in seen if np.abs(joins - at).min() > 130]
+    assert len(apart) >= 4
+    assert max(apart) <= 22, "half a frame is 20 ms"

@@ -4,21 +4,19 @@ import asyncio
 from typing import Annotated, Any
 
 from fastapi import APIRouter
-from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
+from pydantic import BaseModel, StringConstraints
 
 from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.place import House, TheCatalogue, TheConnection, TheHouse, loaded
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
+from nimble_quote.api.undoing import read_edit, take_back, together
 from nimble_quote.api.views.catalogue import CatalogueView
 from nimble_quote.api.views.outbox import ExportView
 from nimble_quote.api.views.workbench import QuoteView, ResolvedView, VersionView
 from nimble_quote.core.assembly import assemble
-from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
 from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
-from nimble_quote.core.edits.touching import go_together
-from nimble_quote.core.framing.window import SOFT_BELOW
 from nimble_quote.jobs.queue import enqueue_export
 from nimble_quote.store import exports, quotes, recordings
 from nimble_quote.store.database import Connection
@@ -27,7 +25,6 @@ from nimble_quote.store.quotes import QuoteRow, StaleRevision
 router = APIRouter(prefix="/api")
 
 Person = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
-_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 
 
 class Change(BaseModel):
@@ -39,9 +36,10 @@ class Change(BaseModel):
 
 
 class Step(BaseModel):
-    """A step back or forward from a revision."""
+    """A step back or forward from a revision, and what who takes it calls themselves."""
 
     on_revision: Revision
+    by: Person | None = None
 
 
 class Trial(BaseModel):
@@ -60,7 +58,7 @@ class ExportRequest(BaseModel):
 @router.get("/catalogue")
 async def get_catalogue(catalogue: TheCatalogue) -> CatalogueView:
     """The destinations, caption styles and faces, also those that are offered no more."""
-    return CatalogueView(**dict(catalogue), soft_below=SOFT_BELOW)
+    return CatalogueView(**dict(catalogue))
 
 
 @router.get("/quotes/{quote_id}")
@@ -105,11 +103,8 @@ async def _meanwhile(conn: Connection, quote: QuoteRow, change: Change, context:
 
 def _go_together(mine: Edit, told: dict[str, Any], context: Context) -> bool:
     """Whether an edit goes with one that is stored. One that can't be read any more touches everything."""
-    try:
-        theirs = _EDIT.validate_python(told)
-        return go_together(mine.touches(context), theirs.touches(context))
-    except (ValidationError, NotInCatalogue):
-        return False
+    theirs = read_edit(told)
+    return theirs is not None and together(mine, theirs, context)
 
 
 @router.post("/quotes/{quote_id}/trial")
@@ -124,9 +119,13 @@ async def try_edit(quote_id: RowId, trial: Trial, conn: TheConnection, house: Th
 
 @router.post("/quotes/{quote_id}/undo")
 async def undo(quote_id: RowId, step: Step, conn: TheConnection, house: TheHouse) -> QuoteView:
-    """Takes the last edit back."""
-    await unchanged(conn, quote_id, step.on_revision)
-    await quotes.undo(conn, quote_id)
+    """Takes back the last edit of who asks. What others changed since stays, where it is about other things; where it is
+    not, it is refused with 409."""
+    quote = await unchanged(conn, quote_id, step.on_revision)
+    if quote.undo_by is None or quote.undo_by == step.by:
+        await quotes.undo(conn, quote_id)
+    else:
+        await take_back(conn, house, quote, step.by)
     return await seen(conn, house, quote_id)
 
 

@@ -13,4 +13,3 @@ class CatalogueView(BaseModel):
     destinations: list[Destination]
     styles: list[CaptionStyle]
     faces: list[Face]
-    soft_below: float

@@ -12,6 +12,7 @@ from nimble_quote.core.cutting.plans import FitPlan
 from nimble_quote.core.cutting.reading import Join
 from nimble_quote.core.destinations import Gauge
 from nimble_quote.core.document import Backdrop, Colour, QuoteDocument
+from nimble_quote.core.framing.sharpness import Sharpness
 from nimble_quote.core.preflight import Finding
 from nimble_quote.core.timebase import Span
 
@@ -70,6 +71,7 @@ class VersionView(BaseModel):
 
     destination: str
     treated: TreatedView
+    sharpness: Sharpness | None
     assembly: Assembly
     script: str
     unfair: list[UnfairView]
@@ -97,6 +99,8 @@ class QuoteView(BaseModel):
     gauges: list[Gauge]
     versions: list[VersionCut]
     undo_said: str | None
+    undo_by: str | None
+    """Who made the change that would be undone, where they said so: others undo their own last change."""
     redo_said: str | None
     part_of: int | None
     merged: list[str] = []

@@ -7,22 +7,23 @@ The checks go by word lists (`core/language.py`) and punctuation, so that they e
 To add one: a function from a `Comparison` to findings, listed in `CHECKS`.
 """
 
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
 from typing import Literal
 
+from nimble_quote.core.captions.words import shown_text
 from nimble_quote.core.cutting.kept import kept_words, text_of
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.language import Language, bare
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.talk import Talk
-from nimble_quote.core.transcript.words import Sentence, Word
+from nimble_quote.core.transcript.words import Sentence, Word, WordRef
 
 RuleName = Literal[
     "negation", "condition", "hedge", "attribution", "correction",
-    "far-apart", "other-question", "no-question", "points-back", "speaker-change",
+    "far-apart", "other-question", "no-question", "points-back", "speaker-change", "caption",
 ]  # fmt: skip
 FAR_APART_MS = 30_000
 """Two sentences that were said farther apart than this were hardly one thought."""
@@ -67,6 +68,8 @@ class Comparison:
     sentences: Sequence[Sentence]
     kept: frozenset[int]
     far_apart_ms: int
+    captions: Mapping[WordRef, str] = field(default_factory=dict)
+    """What captions say instead of words; empty where none are shown."""
 
     @property
     def language(self) -> Language:
@@ -116,7 +119,8 @@ def _compare(document: QuoteDocument, talk: Talk, destination: str | None, far_a
     first, last = min(kept), max(kept)
     inside = [i for i, one in enumerate(talk.sentences) if one.first <= last and one.end > first]
     sentences = talk.sentences[max(0, inside[0] - 1) : inside[-1] + 1] if inside else ()
-    return Comparison(talk=talk, sentences=sentences, kept=kept, far_apart_ms=far_apart_ms)
+    captions = {one.word: one.text for one in document.captions.corrections} if document.captions.shown else {}
+    return Comparison(talk=talk, sentences=sentences, kept=kept, far_apart_ms=far_apart_ms, captions=captions)
 
 
 def _unfair(rule: RuleName, says: str, do: str, about: Sequence[Word], said: Sequence[Token]) -> Unfair:
@@ -184,6 +188,24 @@ def _dropped_negation(compared: Comparison) -> Iterator[Unfair]:
                 "negation", f"“{words[i].word.text}” is struck, and what it denies is kept.",
                 "Put it back, or strike what it denies too.", [words[i].word], words,
             )  # fmt: skip
+
+
+def _captions_deny_otherwise(compared: Comparison) -> Iterator[Unfair]:
+    """What is burned in denies what was said, or does not deny what was."""
+    for words in compared.tokens if compared.captions else ():
+        kept = [one for one in words if one.kept]
+        shown = [shown_text(one.word, compared.captions) for one in kept]
+        said_count = sum(_negates(one.bare, compared.language) for one in kept)
+        shown_count = sum(_negates(bare(part), compared.language) for text in shown for part in text.split())
+        if said_count == shown_count:
+            continue
+        changed = [one for one, text in zip(kept, shown, strict=True) if text != one.word.text]
+        denied = [one for one in changed if _negates(one.bare, compared.language)] or changed
+        says = "leave out a denial that was said" if shown_count < said_count else "deny what was not denied"
+        yield _unfair(
+            "caption", f"The captions {says}: “{' '.join(' '.join(shown).split())}”",
+            "Correct the captions to what was said.", [denied[0].word], words,
+        )  # fmt: skip
 
 
 def _negates(word: str, language: Language) -> bool:
@@ -445,4 +467,12 @@ _WITHIN: tuple[Check, ...] = (
     _dropped_attribution,
     _dropped_correction,
 )
-CHECKS: tuple[Check, ...] = (*_WITHIN, _far_apart, _other_question, _no_question, _points_back, _speaker_change)
+CHECKS: tuple[Check, ...] = (
+    *_WITHIN,
+    _far_apart,
+    _other_question,
+    _no_question,
+    _points_back,
+    _speaker_change,
+    _captions_deny_otherwise,
+)

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from nimble_quote.core.captions.words import shown_text
 from nimble_quote.core.cutting.kept import kept_spans, kept_words
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.model import Frozen
@@ -18,6 +19,8 @@ class SaidLine:
 
     speaker: str | None
     words: tuple[tuple[str, bool], ...]
+    captions: str | None = None
+    """What the captions say of it; None where none are shown."""
 
     @property
     def kept(self) -> str:
@@ -39,8 +42,17 @@ def as_said(document: QuoteDocument, talk: Talk, destination: str | None = None)
     if not inside:
         return ()
     first, last = inside[0].index, inside[-1].index
+    corrections = {one.word: one.text for one in document.captions.corrections}
+
+    def captions(words: Sequence[Word]) -> str:
+        return " ".join(" ".join(shown_text(word, corrections) for word in words if word.index in kept).split())
+
     return tuple(
-        SaidLine(speaker=one.speaker, words=tuple((word.text, word.index in kept) for word in talk.words_of(one)))
+        SaidLine(
+            speaker=one.speaker,
+            words=tuple((word.text, word.index in kept) for word in talk.words_of(one)),
+            captions=captions(talk.words_of(one)) if document.captions.shown else None,
+        )
         for one in talk.sentences
         if one.first <= last and one.end > first
     )

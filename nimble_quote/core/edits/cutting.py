@@ -196,7 +196,7 @@ class SetPause(Frozen):
     def said(self, document: QuoteDocument, context: Context) -> str:
         word = context.talk.word(self.before).text
         if self.to_ms is None:
-            return f"Gave the pause before “{word}” its length back{in_version(self.destination, context)}"
+            return f"Restored the pause before “{word}”{in_version(self.destination, context)}"
         return f"Made the pause before “{word}” {self.to_ms / 1000:.2f} s{in_version(self.destination, context)}"
 
     def touches(self, context: Context) -> Touches:
@@ -233,7 +233,7 @@ class StrikeByRule(Frozen):
 
 _RULES_SAID: dict[RuleName, str] = {
     "fillers": "fillers",
-    "repeats": "repeated starts",
+    "repeats": "false starts",
     "stammers": "stammers",
     "pauses": "long pauses",
     "interjections": "interjections",
@@ -297,7 +297,7 @@ class AcceptNote(Frozen):
     def said(self, document: QuoteDocument, context: Context) -> str:
         rule = self.what.split(":")[0].replace("-", " ")
         return (
-            f"Accepted a note on {rule}: {self.reason.strip()}" if self.reason.strip() else f"Took a note on {rule} up"
+            f"Accepted a note on {rule}: {self.reason.strip()}" if self.reason.strip() else f"Reopened a note on {rule}"
         )
 
     def touches(self, context: Context) -> Touches:

@@ -98,7 +98,7 @@ class FrameSpeaker(Frozen):
         return with_treatment(document, self.destination, context, framing=on_face)
 
     def said(self, document: QuoteDocument, context: Context) -> str:
-        return f"Put {named(self.destination, context)} on the speaker"
+        return f"Centred {named(self.destination, context)} on the speaker"
 
     def touches(self, context: Context) -> Touches:
         return treated(shape_of(self.destination, context), self.destination, ("layout", "place", "zoom"))

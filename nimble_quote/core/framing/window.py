@@ -6,8 +6,6 @@ Coordinates of the source are fractions (0..1) of its displayed frame, so that p
 from nimble_quote.core.document import View
 from nimble_quote.core.model import Frozen
 
-SOFT_BELOW = 0.5
-"""Source pixels for each output pixel, along a side, under which enlargement is plainly seen: twice enlarged."""
 Box = tuple[int, int, int, int]
 """Left, top, width and height in even pixels of the output."""
 

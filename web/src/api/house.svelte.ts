@@ -37,7 +37,6 @@ class House {
 	everyDestination = $state.raw<Destination[]>([]);
 	styles = $state.raw<CaptionStyle[]>([]);
 	faces = $state.raw<Face[]>([]);
-	softBelow = $state(0);
 	exports = $state.raw<Export[]>([]);
 	told = $state.raw<Told[]>([]);
 	works = $state.raw<Work[]>([]);
@@ -125,7 +124,6 @@ class House {
 		this.styles = catalogue.styles;
 		this.faces = catalogue.faces;
 		for (const face of catalogue.faces) document.fonts.add(new FontFace(face.name, `url(/fonts/${face.file})`));
-		this.softBelow = catalogue.soft_below;
 		void this.refreshExports();
 		void this.refreshWork();
 		this.#events = new EventSource('/api/changes');

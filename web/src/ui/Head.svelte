@@ -109,6 +109,12 @@
 		text-overflow: ellipsis;
 		font-weight: 400;
 		min-width: 24px;
+		flex: 0 4 auto;
+	}
+	/* The name of the recording stays readable; what comes after it gives way. */
+	nav a:nth-of-type(2) {
+		flex-shrink: 0;
+		max-width: 32ch;
 	}
 	nav a {
 		text-decoration-color: var(--rule);

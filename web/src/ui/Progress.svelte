@@ -23,12 +23,12 @@
 	{#if isLive(work)}
 		<progress max="1" value={work.progress} aria-label={NAMES[work.kind]}></progress>
 		<span>{work.stage}{work.state === 'running' ? `, ${timeLeft(work.time_left_s)}` : ''}</span>
-		<Button kind="quiet" aria-label="Stop: {NAMES[work.kind]}" title="Stop; you can go on later" onclick={() => turn('stop')}>
+		<Button kind="quiet" aria-label="Stop: {NAMES[work.kind]}" title="Stop; you can resume it later" onclick={() => turn('stop')}>
 			{#snippet icon()}<Pause size={15} />{/snippet}
 		</Button>
 	{:else if work.state === 'stopped'}
 		<span>{NAMES[work.kind]} was stopped at {Math.round(work.progress * 100)} %.</span>
-		<Button onclick={() => turn('resume')}>{#snippet icon()}<Play size={15} />{/snippet}Go on</Button>
+		<Button onclick={() => turn('resume')}>{#snippet icon()}<Play size={15} />{/snippet}Resume</Button>
 	{:else if work.state === 'failed'}
 		<span>{work.problem}</span>
 		<Button onclick={() => turn('resume')}>Try again</Button>

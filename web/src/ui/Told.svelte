@@ -21,7 +21,8 @@
 <style>
 	.told {
 		position: fixed;
-		right: 16px;
+		/* Over the words, where nothing is played or chosen from. */
+		left: 72px;
 		bottom: 80px;
 		z-index: 30;
 		display: grid;

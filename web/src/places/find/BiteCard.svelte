@@ -48,7 +48,7 @@
 			</div>
 			<div class="row">
 				<Button kind="main" title="Keep as quote (Q)" onclick={() => ondecide('kept')}>{#snippet icon()}<Quote size={16} />{/snippet}Keep</Button>
-				<Button title="Hear it (H)" onclick={onhear}>{#snippet icon()}<Play size={16} />{/snippet}Hear</Button>
+				<Button title="Play it (H)" onclick={onhear}>{#snippet icon()}<Play size={16} />{/snippet}Play</Button>
 				<Button title="Park it (P)" onclick={() => ondecide('parked')}>{#snippet icon()}<Archive size={16} />{/snippet}Park</Button>
 				<Button title="Not this kind (U)" onclick={() => ondecide('unlike')}>{#snippet icon()}<ThumbsDown size={16} />{/snippet}Not this kind</Button>
 			</div>

@@ -56,8 +56,8 @@
 		</ul>
 		{#snippet actions()}
 			<Button kind="main" disabled={!chosen.size} onclick={replace}>Replace at {many(chosen.size, 'place')}</Button>
-			<Button onclick={() => { const first = places?.[0]; places = null; if (first) onreveal(first.first, first.last); }}>Look at the first</Button>
-			<Button onclick={() => (places = null)}>Leave it</Button>
+			<Button onclick={() => { const first = places?.[0]; places = null; if (first) onreveal(first.first, first.last); }}>Show the first</Button>
+			<Button onclick={() => (places = null)}>Cancel</Button>
 		{/snippet}
 	</Dialog>
 {/if}

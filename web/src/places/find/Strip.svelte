@@ -27,8 +27,8 @@
 				{/if}
 			</p>
 			{#if finding.marks.length}
-				<Button aria-label="Hit before" title="Hit before (Shift+N)" onclick={() => onmark(-1)}>{#snippet icon()}<ChevronUp size={16} />{/snippet}</Button>
-				<Button aria-label="Next hit" title="Next hit (N)" onclick={() => onmark(1)}>{#snippet icon()}<ChevronDown size={16} />{/snippet}</Button>
+				<Button aria-label="Previous match" title="Previous match (Shift+N)" onclick={() => onmark(-1)}>{#snippet icon()}<ChevronUp size={16} />{/snippet}</Button>
+				<Button aria-label="Next match" title="Next match (N)" onclick={() => onmark(1)}>{#snippet icon()}<ChevronDown size={16} />{/snippet}</Button>
 			{:else}
 				<a href="/search?q={encodeURIComponent(finding.searched)}">Search all talks</a>
 			{/if}

@@ -39,8 +39,8 @@
 		onkeydown={(event) => { if (event.key === 'Escape') { event.stopPropagation(); ondone(false); } }}
 	/>
 	<Button kind="main" type="submit">Keep</Button>
-	<Button kind="quiet" onclick={() => ondone(false)}>Leave</Button>
-	{#if heard}<p>Heard: “{heard}”</p>{/if}
+	<Button kind="quiet" onclick={() => ondone(false)}>Cancel</Button>
+	{#if heard}<p>It was: “{heard}”</p>{/if}
 </form>
 
 <style>

@@ -29,10 +29,10 @@
 		return [
 			{ name: 'Picture', is: `${file.width}×${file.height}`, want: `wanted: ${shape.width}×${shape.height}`, bad: wrong.has('size') },
 			{ name: 'Length', is: `${seconds(file.video_ms)}, ${file.frames} frames`, want: `up to ${seconds(shape.limit_ms)}`, bad: wrong.has('over') || wrong.has('length') },
-			{ name: 'Rate', is: `${fractionOf(file.rate).toFixed(2).replace('.00', '')} frames/s`, want: 'as the recording has', bad: wrong.has('rate') },
-			{ name: 'Coding', is: `${file.video_codec.toUpperCase().replace('H264', 'H.264')} ${file.profile}, ${file.audio_codec.toUpperCase()} ${file.sample_rate / 1000} kHz`, want: 'wanted: H.264 High, AAC 48 kHz', bad: wrong.has('codec') || wrong.has('sound') },
+			{ name: 'Frame rate', is: `${fractionOf(file.rate).toFixed(2).replace('.00', '')} frames/s`, want: 'as the recording has', bad: wrong.has('rate') },
+			{ name: 'Codec', is: `${file.video_codec.toUpperCase().replace('H264', 'H.264')} ${file.profile}, ${file.audio_codec.toUpperCase()} ${file.sample_rate / 1000} kHz`, want: 'wanted: H.264 High, AAC 48 kHz', bad: wrong.has('codec') || wrong.has('sound') },
 			{ name: 'Loudness', is: file.loudness_lufs === null ? 'silent' : `${minus(file.loudness_lufs)} LUFS, peak ${minus(file.true_peak_dbtp ?? 0)} dBTP`, want: 'wanted: −14 LUFS, peak under −1', bad: wrong.has('loudness') || wrong.has('silent') || wrong.has('peak') },
-			{ name: 'Size', is: megabytes(file.size_bytes), want: `up to ${shape.largest_mb} MB`, bad: wrong.has('weight') }
+			{ name: 'File size', is: megabytes(file.size_bytes), want: `up to ${shape.largest_mb} MB`, bad: wrong.has('weight') }
 		];
 	});
 	const stops = $derived(one.findings.some((finding) => finding.severity === 'stop'));
@@ -63,12 +63,12 @@
 				{Math.round(one.progress * 100)} %, {timeLeft(one.time_left_s)}
 			</p>
 		{:else if one.state === 'queued'}
-			<p class="going">Waiting for its turn · {seconds(one.planned_ms)} to make</p>
+			<p class="going">Waiting for its turn · {seconds(one.planned_ms)} long</p>
 		{/if}
 	</div>
 	<div class="side">
 		{#if one.state === 'done'}
-			<p class="state" data-good={!stops}>{#if stops}<OctagonAlert size={18} aria-hidden="true" /> Made, with a fault{:else}<CircleCheck size={18} aria-hidden="true" /> Measured, will upload{/if}</p>
+			<p class="state" data-good={!stops}>{#if stops}<OctagonAlert size={18} aria-hidden="true" /> Exported, with a fault{:else}<CircleCheck size={18} aria-hidden="true" /> All checks passed{/if}</p>
 			<div class="files">
 				<a class="main" href={clipUrl(one.id, true)} download={one.file_name} title={one.file_name}><Download size={16} aria-hidden="true" /> Download</a>
 				<a href={clipUrl(one.id)} target="_blank" rel="noreferrer"><Play size={16} aria-hidden="true" /> Play</a>
@@ -80,7 +80,7 @@
 			<Button onclick={cancel}>{#snippet icon()}<X size={16} />{/snippet}Cancel</Button>
 		{:else}
 			<p class="state"><CircleX size={18} aria-hidden="true" /> {one.state === 'failed' ? 'Failed' : 'Cancelled'}</p>
-			<Button onclick={again}>{#snippet icon()}<RotateCcw size={16} />{/snippet}Make it again</Button>
+			<Button onclick={again}>{#snippet icon()}<RotateCcw size={16} />{/snippet}Export again</Button>
 		{/if}
 	</div>
 </li>

@@ -37,7 +37,7 @@ const byTus: Sender = (file, known, tell) => {
 		onError: (broken) => {
 			const answer = 'originalResponse' in broken ? broken.originalResponse : null;
 			const told = answer ? problemFrom(answer.getStatus(), readJson(answer.getBody())).message : '';
-			tell.broke(told || 'Sending broke off. Go on when the server is there again; what was sent is kept.');
+			tell.broke(told || 'The upload was interrupted. Resume it when the server is back; what was sent is kept.');
 		}
 	});
 	return { start: () => sending.start(), stop: () => void sending.abort() };

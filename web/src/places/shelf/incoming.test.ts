@@ -14,7 +14,7 @@ class Sent {
 		start: () => {
 			this.begun.push({ name: one.name, from: known?.offset ?? 0 });
 			tell.sent(0.5);
-			if (this.breaks.delete(one.name)) tell.broke('Sending broke off.');
+			if (this.breaks.delete(one.name)) tell.broke('The upload was interrupted.');
 			else if (!this.holds.has(one.name)) tell.done(`upload-of-${one.name}`);
 		},
 		stop: () => void this.stopped.push(one.name)
@@ -106,7 +106,7 @@ describe('bringing in', () => {
 		incoming.choose([file('a.mp4'), file('a.vtt')]);
 		await settled();
 		const [item] = incoming.items;
-		expect([item!.stage, item!.problem]).toEqual(['paused', 'a.mp4: Sending broke off.']);
+		expect([item!.stage, item!.problem]).toEqual(['paused', 'a.mp4: The upload was interrupted.']);
 		incoming.goOn(item!);
 		await settled();
 		expect(sent.begun.map((one) => one.name)).toEqual(['a.vtt', 'a.mp4', 'a.mp4']);

@@ -1,5 +1,7 @@
 <script lang="ts">
+	import { onMount } from 'svelte';
 	import { house } from '$api/house.svelte';
+	import { fractionOf, frameAt } from '$player/stretches';
 	import Check from '$ui/Check.svelte';
 	import Slider from '$ui/Slider.svelte';
 	import type { Bench } from './bench.svelte';
@@ -12,6 +14,15 @@
 	const captions = $derived(version.assembly.cue_tracks?.[0]);
 	const shown = $derived(bench.quote!.document.captions?.shown ?? true);
 	const edit = (height: number) => ({ kind: 'place-captions' as const, destination: version.destination, height });
+
+	// At rest on something to see: the first cue, where there is none at the place.
+	onMount(() => {
+		const player = bench.player;
+		const cues = captions?.cues ?? [];
+		if (!player || player.playing || !cues.length) return;
+		const frame = frameAt(version.assembly, player.outMs);
+		if (!cues.some((cue) => frame >= cue.first_frame && frame < cue.end_frame)) player.seekOut((cues[0]!.first_frame * 1000) / fractionOf(version.assembly.rate) + 1);
+	});
 
 	let grabbed: { y: number; from: number } | null = null;
 	let wanted: number | null = null;
@@ -62,11 +73,11 @@
 		</div>
 		<h2>Place in {version.assembly.destination.name}</h2>
 		<Slider
-			name="Height from the top" says="{Math.round((captions?.height ?? 0) * 100)} %" min={0} max={1} step={0.005}
+			name="Vertical position" says="{Math.round((captions?.height ?? 0) * 100)} %" min={0} max={1} step={0.005}
 			value={captions?.height ?? 0.7} disabled={!captions} onlook={(height) => bench.try(edit(height))}
 			onset={(height) => void bench.edit(edit(height))}
 		/>
-		<Check name="Show what the posting app covers" checked={bench.covered} onset={(on) => (bench.covered = on)} />
+		<Check name="Show safe areas" checked={bench.covered} onset={(on) => (bench.covered = on)} />
 		<Check name="Burn captions in" checked={shown} onset={(on) => void bench.edit({ kind: 'show-captions', shown: on })} />
 		{#if captions}
 			<p class="limits">

@@ -71,12 +71,12 @@
 								{#if finding.severity === 'stop'}<OctagonAlert size={20} />{:else}<TriangleAlert size={20} />{/if}
 							</span>
 							<div>
-								<p>{#if finding.at_ms !== null && finding.at_ms !== undefined}<button type="button" class="at" title="Look at this moment" onclick={() => look(group.destination, finding)}>{fineClock(finding.at_ms)}</button>{/if}
+								<p>{#if finding.at_ms !== null && finding.at_ms !== undefined}<button type="button" class="at" title="Go to this moment" onclick={() => look(group.destination, finding)}>{fineClock(finding.at_ms)}</button>{/if}
 									<b>{finding.says}</b></p>
 								<p class="do">{finding.do}</p>
 							</div>
 							{#if finding.step}
-								<Button onclick={() => mend(group.destination, finding)}>Mend in {STEP_NAMES[finding.step]}</Button>
+								<Button onclick={() => mend(group.destination, finding)}>Fix in {STEP_NAMES[finding.step]}</Button>
 							{/if}
 						</li>
 					{/each}

@@ -1,7 +1,6 @@
 <script lang="ts">
 	import ScanFace from '@lucide/svelte/icons/scan-face';
 	import type { FramingChange } from '$api/client';
-	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Check from '$ui/Check.svelte';
 	import Slider from '$ui/Slider.svelte';
@@ -14,9 +13,6 @@
 
 	const version = $derived(bench.version!);
 	const treated = $derived(version.treated);
-	const sharpness = $derived(version.assembly.sharpness);
-	const soft = $derived(sharpness !== null && sharpness !== undefined && sharpness < house.softBelow);
-
 	const edit = (change: FramingChange, destination = version.destination) => ({ kind: 'set-framing' as const, destination, framing: change });
 	const set = (change: FramingChange, destination?: string) => void bench.edit(edit(change, destination));
 	const look = (change: FramingChange) => bench.try(edit(change));
@@ -44,14 +40,14 @@
 					name="Scale" says="{(treated.zoom).toFixed(2)}×" min={1} max={4} step={0.01} value={treated.zoom}
 					onlook={(zoom) => look({ zoom })} onset={(zoom) => set({ zoom })}
 				/>
-				<Button title="Put the window on the face that was found" onclick={() => bench.edit({ kind: 'frame-speaker', destination: version.destination })}>
-					{#snippet icon()}<ScanFace size={16} />{/snippet}Put on the speaker
+				<Button title="Centre the window on the face that was found" onclick={() => bench.edit({ kind: 'frame-speaker', destination: version.destination })}>
+					{#snippet icon()}<ScanFace size={16} />{/snippet}Centre on the speaker
 				</Button>
 			{/if}
 			{#if treated.layout === 'fit' || !bench.recording!.width}
 				<div class="row" role="group" aria-label="Behind the picture">
 					{#if bench.recording!.width}
-						<Button pressed={treated.backdrop === 'blur'} onclick={() => set({ backdrop: 'blur' })}>Blurred copy</Button>
+						<Button pressed={treated.backdrop === 'blur'} onclick={() => set({ backdrop: 'blur' })}>Blurred background</Button>
 						<Button pressed={treated.backdrop === 'colour'} onclick={() => set({ backdrop: 'colour' })}>Colour</Button>
 					{/if}
 					{#if !bench.recording!.width}<span>Colour</span>{/if}
@@ -67,14 +63,10 @@
 					onset={(alone) => void bench.edit({ kind: 'treat-alone', destination: version.destination, alone })}
 				/>
 			{/if}
-			<Check name="Show what the posting app covers" checked={bench.covered} onset={(on) => (bench.covered = on)} />
+			<Check name="Show safe areas" checked={bench.covered} onset={(on) => (bench.covered = on)} />
 		</section>
-		{#if sharpness !== null && sharpness !== undefined}
-			<p class="sharp" data-soft={soft}>
-				<b>{sharpness.toFixed(2)}</b> source pixels for each output pixel{soft
-					? `: soft, under ${house.softBelow.toFixed(2)} is plainly seen. Scale it down or fit the whole picture.`
-					: ': sharp enough.'}
-			</p>
+		{#if version.sharpness}
+			<p class="sharp" data-grade={version.sharpness.grade}>{version.sharpness.says}</p>
 		{/if}
 	</aside>
 </div>
@@ -134,7 +126,8 @@
 		background: var(--paper);
 		font-size: 14px;
 	}
-	.sharp[data-soft='true'] {
+	.sharp[data-grade='visible'],
+	.sharp[data-grade='soft'] {
 		border-color: var(--warn);
 		background: var(--warn-wash);
 	}

@@ -4,7 +4,7 @@
 	import Send from '@lucide/svelte/icons/send';
 	import Undo2 from '@lucide/svelte/icons/undo-2';
 	import { goto } from '$app/navigation';
-	import { api, ask, type Gauge } from '$api/client';
+	import { api, ask, type Gauge, type Quote } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Gauges from '$ui/Gauges.svelte';
@@ -51,6 +51,12 @@
 		exportAll: () => void exportAll()
 	};
 	let asking = $state(false);
+
+	/** What undo would take back: one's own last change, whoever changed the quote since. */
+	function undoTitle({ undo_said, undo_by }: Quote): string {
+		if (!undo_said) return 'Nothing to undo';
+		return undo_by && undo_by !== house.person ? `Undo your last change. The newest is by ${undo_by}: ${undo_said}` : `Undo: ${undo_said}`;
+	}
 
 	async function exportAll(): Promise<void> {
 		if (asking) return;
@@ -100,7 +106,7 @@
 				{/each}
 			</nav>
 			<div class="tools">
-				<Button kind="quiet" aria-label="Undo" title={bench.quote.undo_said ? `Undo: ${bench.quote.undo_said}` : 'Nothing to undo'} disabled={!bench.quote.undo_said} onclick={() => bench.undo()}>
+				<Button kind="quiet" aria-label="Undo" title={undoTitle(bench.quote)} disabled={!bench.quote.undo_said} onclick={() => bench.undo()}>
 					{#snippet icon()}<Undo2 size={18} />{/snippet}
 				</Button>
 				<Button kind="quiet" aria-label="Redo" title={bench.quote.redo_said ? `Redo: ${bench.quote.redo_said}` : 'Nothing to redo'} disabled={!bench.quote.redo_said} onclick={() => bench.redo()}>

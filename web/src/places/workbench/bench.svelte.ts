@@ -207,7 +207,7 @@ export class Bench {
 	#step(path: '/api/quotes/{quote_id}/undo' | '/api/quotes/{quote_id}/redo', said: (quote: Quote) => string | null): Promise<boolean> {
 		return this.#made(async (quote) => {
 			if (!said(quote)) return quote;
-			return ask(api.POST(path, { params: { path: { quote_id: this.id } }, body: { on_revision: quote.revision } }));
+			return ask(api.POST(path, { params: { path: { quote_id: this.id } }, body: { on_revision: quote.revision, by: house.person || null } }));
 		});
 	}
 

@@ -29,11 +29,11 @@
 	<div class="pair">
 		{#if trim.join}
 			{@const join = trim.join}
-			<Loupe {bench} name="Before it" atMs={join.before_ms} keptAfter={false} hears="Hear join" onnudge={nudgeJoin('before')} onhear={() => trim.hearJoin()} />
-			<Loupe {bench} name="After it" atMs={join.after_ms} keptAfter hears="Hear join" onnudge={nudgeJoin('after')} onhear={() => trim.hearJoin()} />
+			<Loupe {bench} name="Before it" atMs={join.before_ms} keptAfter={false} hears="Play the join" onnudge={nudgeJoin('before')} onhear={() => trim.hearJoin()} />
+			<Loupe {bench} name="After it" atMs={join.after_ms} keptAfter hears="Play the join" onnudge={nudgeJoin('after')} onhear={() => trim.hearJoin()} />
 		{:else}
-			<Loupe {bench} name="In point" atMs={edges.start_ms} keptAfter hears="Hear start" onnudge={nudgeEdge('in')} onhear={() => trim.hearEdge('in')} />
-			<Loupe {bench} name="Out point" atMs={edges.end_ms} keptAfter={false} hears="Hear end" onnudge={nudgeEdge('out')} onhear={() => trim.hearEdge('out')} />
+			<Loupe {bench} name="In point" atMs={edges.start_ms} keptAfter hears="Play from here" onnudge={nudgeEdge('in')} onhear={() => trim.hearEdge('in')} />
+			<Loupe {bench} name="Out point" atMs={edges.end_ms} keptAfter={false} hears="Play to here" onnudge={nudgeEdge('out')} onhear={() => trim.hearEdge('out')} />
 		{/if}
 	</div>
 </section>

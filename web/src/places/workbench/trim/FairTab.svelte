@@ -47,7 +47,7 @@
 				{:else}
 					<p class="hint">{one.do}</p>
 					<div class="row">
-						<Button onclick={() => ongo(one.first)}>Look</Button>
+						<Button onclick={() => ongo(one.first)}>Show</Button>
 						<Button onclick={() => { accepting = one.id; reason = ''; }}>Accept…</Button>
 					</div>
 				{/if}

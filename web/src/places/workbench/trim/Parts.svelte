@@ -59,7 +59,7 @@
 					{#each [2, 3, 4, 5, 6] as number (number)}<option value={number}>{number}</option>{/each}
 				</select>
 			</Field>
-			<Button disabled={busy || (over <= 0 && !count)} onclick={() => split(false)}>Look</Button>
+			<Button disabled={busy || (over <= 0 && !count)} onclick={() => split(false)}>Preview</Button>
 		</div>
 		{#if planned}
 			<ol>

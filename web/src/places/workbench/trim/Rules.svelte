@@ -8,7 +8,7 @@
 	let { trim }: { trim: Trim } = $props();
 	const NAMES: Record<Rule['name'], [string, string]> = {
 		fillers: ['Fillers', 'filler'],
-		repeats: ['Repeated starts', 'repeated start'],
+		repeats: ['False starts', 'repeated start'],
 		stammers: ['Stammers', 'stammer'],
 		pauses: ['Long pauses', 'pause'],
 		interjections: ['Interjections', 'interjection']
