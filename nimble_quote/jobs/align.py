@@ -10,7 +10,7 @@ from nimble_quote.jobs.transcribe import recognised
 from nimble_quote.jobs.working import Going, WorkFailed
 from nimble_quote.media.aligner import align, known_share
 from nimble_quote.media.listening import read_speech, samples_of
-from nimble_quote.store import recordings, transcripts
+from nimble_quote.store import pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 
@@ -37,6 +37,7 @@ async def align_words(going: Going) -> None:
                 if isinstance(aligned, WorkFailed):
                     raise aligned
                 await transcripts.retime(conn, recording.id, with_words(words, aligned))
+                await pictures.name_by_turns(conn, recording.id)
                 return
             if not await transcripts.has_estimates(conn, recording.id):
                 return

@@ -21,7 +21,7 @@ from nimble_quote.jobs.workshop import Workshop
 from nimble_quote.media.files import MediaRoot, content_of, put_in_place, safe_ending
 from nimble_quote.media.probe import probe_source
 from nimble_quote.processes import Computing
-from nimble_quote.store import recordings, transcripts
+from nimble_quote.store import pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
 
 
@@ -152,6 +152,7 @@ async def _words(intake: Intake, transcript: Brought, duration_ms: int) -> ReadW
 
 async def _keep_words(conn: Connection, recording_id: int, words: ReadWords) -> None:
     await transcripts.keep(conn, recording_id, words.rows)
+    await pictures.name_by_turns(conn, recording_id)
     await recordings.set_transcript_facts(conn, recording_id, origin="file", rough=words.rough, notes=words.notes)
 
 

@@ -12,9 +12,9 @@ import math
 import shutil
 from pathlib import Path
 
-from nimble_quote.core.framing.shots import LOOK, find_changes
+from nimble_quote.core.framing.shots import LOOK, find_changes, looks_of_shots, shots
 from nimble_quote.core.framing.subjects import Track, find_tracks
-from nimble_quote.core.timebase import ms_at, output_rate
+from nimble_quote.core.timebase import frame_at, ms_at, output_rate
 from nimble_quote.jobs.working import Going, ask_for
 from nimble_quote.media.coding import coding_of
 from nimble_quote.media.files import MediaRoot, put_in_place
@@ -105,16 +105,25 @@ async def _look(going: Going, recording: RecordingRow, source: Path, facts: Sour
         sound = media.derived(recording.content, SOUND) if facts.sound_tracks else None
         await looker.join_proxy(sound, scratch / PROXY, scratch)
         put_in_place(scratch / PROXY, proxy)
-    changes, tracks = await asyncio.to_thread(_found, looker)
+    changes, tracks, looks = await asyncio.to_thread(_found, looker, recording.duration_ms)
     async with going.shop.pool.connection() as conn:
         await pictures.replace_found(conn, recording.id, changes, tracks)
+        await pictures.replace_looks(conn, recording.id, looks)
+        await pictures.name_by_turns(conn, recording.id)
     shutil.rmtree(looker.folder, ignore_errors=True)
 
 
-def _found(looker: Looker) -> tuple[list[tuple[int, str]], list[Track]]:
+def _found(looker: Looker, duration_ms: int) -> tuple[list[tuple[int, str]], list[Track], list[tuple[int, int, bytes]]]:
+    """The sudden changes, the tracks of faces, and the looks of shots: where each begins, the moment of its still, its look."""
     rate = looker.plan.rate
     changes = [(round(ms_at(change.frame, rate)), str(change.kind)) for change in find_changes(looker.looks())]
-    return changes, find_tracks(looker.faces(), [at for at, kind in changes if kind == "cut"])
+    cuts_ms = [at for at, kind in changes if kind == "cut"]
+    spans = shots(cuts_ms, duration_ms)
+    looks = looks_of_shots(looker.looks(), [frame_at(span.start_ms, rate) for span in spans])
+    shot_looks = [
+        (one.start_ms, (one.start_ms + one.end_ms) // 2, look) for one, look in zip(spans, looks, strict=True)
+    ]
+    return changes, find_tracks(looker.faces(), cuts_ms), shot_looks
 
 
 def _sound_is_proxy(media: MediaRoot, content: str) -> None:

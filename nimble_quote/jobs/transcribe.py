@@ -15,7 +15,7 @@ from nimble_quote.media.files import put_in_place
 from nimble_quote.media.listening import read_speech, samples_of
 from nimble_quote.media.recogniser import model_folder, recognise
 from nimble_quote.services.transcription import TranscriptionService
-from nimble_quote.store import recordings, transcripts
+from nimble_quote.store import pictures, recordings, transcripts
 
 _BLOCK_MS = 90_000
 """Speech recognised at a time; kept when it is, so that a killed worker goes on from there."""
@@ -43,6 +43,7 @@ async def transcribe(going: Going) -> None:
         if head.revision or since.words_version != recording.words_version:
             raise WorkFailed("The transcript was changed in the meantime, so it was not replaced.")
         await transcripts.keep(conn, recording.id, transcripts.rows_of(made))
+        await pictures.name_by_turns(conn, recording.id)
         origin = "service" if by == "service" else "recogniser"
         await recordings.set_transcript_facts(conn, recording.id, origin=origin, rough=False, notes=notes)
         # A recogniser's times are some 90 ms off; aligned, they are good enough to cut by.

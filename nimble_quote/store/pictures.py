@@ -8,6 +8,7 @@ from typing import Any
 from psycopg.rows import class_row
 
 from nimble_quote.core.context import Shot, Sight, SubjectTrack
+from nimble_quote.core.framing.naming import Seen, Turn, named_by_turns
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import HandCut, cuts
 from nimble_quote.core.framing.subjects import Track
@@ -48,6 +49,49 @@ async def replace_found(
             """insert into subject_track (recording_id, number, subject, at_ms, x, y, width, height, turn, score)
                values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
             [[recording_id, number, track.subject, *_columns(track)] for number, track in enumerate(tracks)],
+        )
+
+
+async def replace_looks(conn: Connection, recording_id: int, looks: Sequence[tuple[int, int, bytes]]) -> None:
+    """Keeps the looks of shots: where each begins, the moment of its still, and its look."""
+    await conn.execute("delete from shot_look where recording_id = %s", [recording_id])
+    async with conn.cursor() as cursor:
+        await cursor.executemany(
+            "insert into shot_look (recording_id, at_ms, still_ms, look) values (%s, %s, %s, %s)",
+            [[recording_id, *one] for one in looks],
+        )
+
+
+async def name_subject(conn: Connection, recording_id: int, subject: int, name: str | None) -> None:
+    """Names a subject by hand; None leaves it to what words and faces agree on."""
+    await conn.execute("delete from subject_name where recording_id = %s and subject = %s", [recording_id, subject])
+    if name is not None:
+        await conn.execute(
+            "insert into subject_name (recording_id, subject, name, by_hand) values (%s, %s, %s, true)",
+            [recording_id, subject, name],
+        )
+
+
+async def name_by_turns(conn: Connection, recording_id: int) -> None:
+    """Names the subjects that are not named by hand, where words and faces agree on a speaker."""
+    seen = [
+        Seen(subject=row.subject, start_ms=row.at_ms[0], end_ms=row.at_ms[-1])
+        for row in await tracks(conn, recording_id)
+    ]
+    cursor = await conn.execute(
+        "select speaker, start_ms, end_ms from sentence where recording_id = %s and speaker is not null",
+        [recording_id],
+    )
+    turns = [
+        Turn(speaker=str(speaker), start_ms=int(str(start)), end_ms=int(str(end)))
+        for speaker, start, end in await cursor.fetchall()
+    ]
+    await conn.execute("delete from subject_name where recording_id = %s and not by_hand", [recording_id])
+    async with conn.cursor() as names:
+        await names.executemany(
+            """insert into subject_name (recording_id, subject, name, by_hand) values (%s, %s, %s, false)
+               on conflict do nothing""",
+            [[recording_id, subject, name] for subject, name in named_by_turns(turns, seen).items()],
         )
 
 
@@ -108,7 +152,7 @@ async def sight_in(conn: Connection, recording_id: int, span: Span) -> Sight:
     return Sight(
         shots=await _shots_in(conn, recording_id, span),
         tracks=await _tracks_in(conn, recording_id, span),
-        names=await subject_names(conn, recording_id),
+        names={subject: name for subject, name, _ in await names_of_subjects(conn, recording_id)},
     )
 
 
@@ -129,10 +173,12 @@ async def _shots_in(conn: Connection, recording_id: int, span: Span) -> list[Sho
     return shots
 
 
-async def subject_names(conn: Connection, recording_id: int) -> dict[int, str]:
-    """The names of the subjects of a recording, of those that have one."""
-    cursor = await conn.execute("select subject, name from subject_name where recording_id = %s", [recording_id])
-    return {int(str(subject)): str(name) for subject, name in await cursor.fetchall()}
+async def names_of_subjects(conn: Connection, recording_id: int) -> list[tuple[int, str, bool]]:
+    """The subjects of a recording that have a name, each with whether it was given by hand."""
+    cursor = await conn.execute(
+        "select subject, name, by_hand from subject_name where recording_id = %s order by subject", [recording_id]
+    )
+    return [(int(str(subject)), str(name), bool(hand)) for subject, name, hand in await cursor.fetchall()]
 
 
 async def _tracks_in(conn: Connection, recording_id: int, span: Span) -> list[SubjectTrack]:

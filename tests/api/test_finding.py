@@ -1,11 +1,18 @@
 """Finding and shortlisting over the running application, on the demo talks."""
 
+import asyncio
 import csv
 import io
+from types import SimpleNamespace
 
 import httpx
+import psycopg
 import pytest
 
+from nimble_quote.api.shortlist import slip_views
+from nimble_quote.media.files import MediaRoot
+from nimble_quote.store import shortlist
+from nimble_quote.store.contexts import Contexts
 from tests.conftest import House, wait_until_prepared
 
 
@@ -212,3 +219,50 @@ def test_a_still_shows_the_speaker_and_sound_has_none(house: House, demo: int, f
         quote = client.post(f"/api/recordings/{ferry}/quotes", json={"first": 0, "last": 20}).json()["id"]
         assert client.get(f"/api/quotes/{quote}/still").status_code == 404
         client.post(f"/api/quotes/{quote}/remove")
+
+
+def test_faces_are_named_by_what_is_said_and_by_hand(house: House, demo: int):
+    with house.client as client:
+        picture = client.get(f"/api/recordings/{demo}/picture").json()
+        assert picture["names"][0] == {"subject": 0, "name": "Maren Tully", "by_hand": False}
+        other = client.post(f"/api/recordings/{demo}/subjects/0/name", json={"name": "The keeper"}).json()["names"]
+        assert other[0] == {"subject": 0, "name": "The keeper", "by_hand": True}
+        back = client.post(f"/api/recordings/{demo}/subjects/0/name", json={"name": None}).json()["names"]
+        assert back == picture["names"]
+
+
+def test_shots_and_recordings_have_stills(house: House, demo: int, ferry: int):
+    with house.client as client:
+        still = client.get(f"/api/recordings/{demo}/still")
+        assert (still.status_code, still.headers["content-type"], still.content[:2]) == (200, "image/jpeg", b"\xff\xd8")
+        shot = client.get(f"/api/recordings/{demo}/picture").json()["shots"][0]
+        assert client.get(f"/api/recordings/{demo}/shots/{shot['span']['start_ms']}/still").content[:2] == b"\xff\xd8"
+        assert client.get(f"/api/recordings/{demo}/shots/99999999/still").status_code == 404
+        assert client.get(f"/api/recordings/{ferry}/still").status_code == 404
+
+
+class Counting(psycopg.AsyncCursor[tuple[object, ...]]):
+    """A cursor that counts what is asked."""
+
+    asked = 0
+
+    async def execute(self, *told: object, **more: object) -> "Counting":
+        Counting.asked += 1
+        return await super().execute(*told, **more)  # type: ignore[arg-type]
+
+
+def test_the_shortlist_asks_as_much_for_many_quotes_as_for_one(house: House, demo: int):
+    place = SimpleNamespace(contexts=Contexts(MediaRoot(house.settings.media_root, 0)))
+
+    async def asked_for(most: int) -> int:
+        async with await psycopg.AsyncConnection.connect(house.settings.database_url) as conn:
+            rows = (await shortlist.slips(conn))[:most]
+            conn.cursor_factory = Counting
+            Counting.asked = 0
+            views = await slip_views(conn, place, rows)  # type: ignore[arg-type]
+            assert len(views) == len(rows) >= min(most, 3)
+            return Counting.asked
+
+    # The first time reads the catalogue, too.
+    asyncio.run(asked_for(1))
+    assert asyncio.run(asked_for(1)) == asyncio.run(asked_for(500)) < 8

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.framing.shots import LOOK, HandCut, Looks, cuts, find_changes, parted, shots
+from nimble_quote.core.framing.shots import LOOK, HandCut, Looks, cuts, find_changes, looks_of_shots, parted, shots
 from nimble_quote.core.framing.subjects import SeenFace, find_tracks
 
 
@@ -102,3 +102,13 @@ def test_what_does_not_last_or_is_unsure_is_no_face():
 def test_a_face_that_looks_away_for_a_moment_is_still_the_same_track(gap_ms: int, tracks: int):
     seen = [face(t, 0.5, 0.4) for t in [*range(0, 2000, 200), *range(1800 + gap_ms, 5000, 200)]]
     assert len(find_tracks(seen, [])) == tracks
+
+
+def test_the_look_of_a_shot_is_the_mean_of_its_frames_in_runs_of_any_length():
+    frames = np.zeros((100, *LOOK), np.uint8)
+    frames[:40], frames[40:50], frames[50:] = 10, np.arange(0, 100, 10, dtype=np.uint8)[:, None, None, None], 200
+    for size in (100, 7, 33):
+        runs = [frames[at : at + size] for at in range(0, 100, size)]
+        looks = [np.frombuffer(one, np.uint8).reshape(LOOK) for one in looks_of_shots(runs, [0, 40, 50])]
+        assert [int(one[0, 0, 0]) for one in looks] == [10, 45, 200]
+        assert all((one == one[0, 0, 0]).all() for one in looks)

@@ -1,16 +1,29 @@
 """What is seen in a recording: its shots, other sudden changes, and the faces in it."""
 
-from fastapi import APIRouter
+from typing import Annotated
 
-from nimble_quote.api.numbers import RowId
-from nimble_quote.api.place import TheConnection
-from nimble_quote.api.views.pictures import PictureView, SeenTrack, ShotView, SuddenChange
+from fastapi import APIRouter, Path
+from fastapi.responses import FileResponse
+from pydantic import BaseModel
+
+from nimble_quote.api.numbers import Moment, RowId
+from nimble_quote.api.place import TheConnection, TheHouse
+from nimble_quote.api.stills import still_in
+from nimble_quote.api.views.pictures import PictureView, SeenTrack, ShotView, SubjectName, SuddenChange
 from nimble_quote.core.framing.shots import NEAR_MS, HandCut, parted, shots
+from nimble_quote.core.transcript.corrections import Name
 from nimble_quote.store import pictures, recordings
-from nimble_quote.store.database import Connection
+from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.pictures import TrackRow
 
 router = APIRouter(prefix="/api")
+Subject = Annotated[int, Path(ge=0, le=10_000)]
+
+
+class FaceName(BaseModel):
+    """Who a face is; None takes a name away that was given by hand."""
+
+    name: Name | None
 
 
 @router.get("/recordings/{recording_id}/picture")
@@ -27,6 +40,28 @@ async def say_of_cut(recording_id: RowId, hand: HandCut, conn: TheConnection) ->
     return await _picture(conn, recording_id)
 
 
+@router.post("/recordings/{recording_id}/subjects/{subject}/name")
+async def name_subject(recording_id: RowId, subject: Subject, named: FaceName, conn: TheConnection) -> PictureView:
+    """Says who a face is; without a name it is again whom words and faces agree on."""
+    await recordings.one(conn, recording_id)
+    await pictures.name_subject(conn, recording_id, subject, named.name)
+    await pictures.name_by_turns(conn, recording_id)
+    return await _picture(conn, recording_id)
+
+
+@router.get("/recordings/{recording_id}/shots/{at_ms}/still", response_class=FileResponse)
+async def get_shot_still(recording_id: RowId, at_ms: Moment, house: TheHouse) -> FileResponse:
+    """A still of the shot that a moment lies in."""
+    async with house.connection() as conn:
+        row = await recordings.one(conn, recording_id)
+        found = shots(await pictures.cuts_of(conn, recording_id), row.duration_ms)
+        shot = next((one for one in found if one.holds(at_ms)), None)
+        if shot is None:
+            raise NotFound("The recording has no such moment.")
+        faces = await pictures.faces_in(conn, recording_id, shot)
+    return await still_in(house, row, shot, faces)
+
+
 async def _picture(conn: Connection, recording_id: int) -> PictureView:
     row = await recordings.one(conn, recording_id)
     cuts = await pictures.cuts_of(conn, recording_id)
@@ -36,6 +71,10 @@ async def _picture(conn: Connection, recording_id: int) -> PictureView:
         shots=[ShotView(span=shot, by_hand=shot.start_ms in by_hand) for shot in found],
         changes=[SuddenChange(at_ms=at, kind=kind) for at, kind in await pictures.changes(conn, recording_id)],
         tracks=[piece for track in await pictures.tracks(conn, recording_id) for piece in _pieces(track, cuts)],
+        names=[
+            SubjectName(subject=subject, name=name, by_hand=hand)
+            for subject, name, hand in await pictures.names_of_subjects(conn, recording_id)
+        ],
     )
 
 

@@ -10,18 +10,21 @@ from pydantic import BaseModel, Field
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse, quote_place
 from nimble_quote.api.recordings import quote_briefs, recording_view, shelf_recording
+from nimble_quote.api.stills import still_in
 from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
 from nimble_quote.api.views.recordings import GoesWith, RecordingView, ShelfRecording
 from nimble_quote.core.document import Title
+from nimble_quote.core.timebase import Span
 from nimble_quote.jobs.intake import series_from
 from nimble_quote.jobs.prepare import PROXY, forget_sound
 from nimble_quote.jobs.working import WorkFailed, ask_for
 from nimble_quote.media.listening import peaks_name
-from nimble_quote.store import quotes, recordings, work
+from nimble_quote.store import pictures, quotes, recordings, work
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.work import WorkRow
 
 router = APIRouter(prefix="/api")
+_OPENING_MS = 60_000
 
 
 class Description(BaseModel):
@@ -45,6 +48,16 @@ class SoundChoice(BaseModel):
     """One of a recording's sound tracks, counted from 0."""
 
     track: int = Field(ge=0)
+
+
+@router.get("/recordings/{recording_id}/still", response_class=FileResponse)
+async def get_recording_still(recording_id: RowId, house: TheHouse) -> FileResponse:
+    """A still of who is seen first in a recording."""
+    async with house.connection() as conn:
+        row = await recordings.one(conn, recording_id)
+        opening = Span(start_ms=0, end_ms=min(row.duration_ms, _OPENING_MS))
+        faces = await pictures.faces_in(conn, row.id, opening)
+    return await still_in(house, row, opening, faces)
 
 
 @router.get("/recordings")

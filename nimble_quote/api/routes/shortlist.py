@@ -21,6 +21,7 @@ from nimble_quote.api.shortlist import (
     spoken_lines,
     written_slips,
 )
+from nimble_quote.api.stills import still_in
 from nimble_quote.api.views.shortlist import ComparedQuote, ReadBack, ShortlistView, SlipView, WeekPost
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.shortlist.compare import shared_words
@@ -34,9 +35,7 @@ from nimble_quote.formats.shortlist import (
     write_csv,
     write_page,
 )
-from nimble_quote.jobs.prepare import PROXY
 from nimble_quote.media.files import download_name
-from nimble_quote.media.stills import make_still
 from nimble_quote.store import pictures, quotes, recordings, search, shortlist
 from nimble_quote.store.contexts import talk_to_read
 from nimble_quote.store.database import Connection, NotFound
@@ -112,23 +111,13 @@ async def judge_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> 
 
 
 @router.get("/quotes/{quote_id}/still", response_class=FileResponse)
-async def get_still(quote_id: RowId, conn: TheConnection, house: TheHouse) -> FileResponse:
+async def get_still(quote_id: RowId, house: TheHouse) -> FileResponse:
     """A still of the speaker in a quote."""
-    quote = await quotes.one(conn, quote_id)
-    row = await recordings.one(conn, quote.recording_id)
-    if not row.width:
-        raise NotFound("This recording has no picture.")
-    span = quote.document.span
-    middle = (span.start_ms + span.end_ms) // 2
-    faces = await pictures.faces_in(conn, row.id, span)
-    face = min(faces, key=lambda one: (abs(one.at_ms - middle) // 2000, -one.height * one.score), default=None)
-    at_ms = face.at_ms if face else middle
-    still = house.media.derived(row.content, f"still-{at_ms}{'-face' if face else ''}.jpg")
-    if not still.exists():
-        proxy = house.media.derived(row.content, PROXY)
-        source = proxy if proxy.exists() else house.media.inside(row.media_path)
-        await make_still(source, at_ms, _displayed(row.width, row.height), face, still)
-    return FileResponse(still, media_type="image/jpeg", headers={"cache-control": "no-cache"})
+    async with house.connection() as conn:
+        quote = await quotes.one(conn, quote_id)
+        row = await recordings.one(conn, quote.recording_id)
+        faces = await pictures.faces_in(conn, row.id, quote.document.span)
+    return await still_in(house, row, quote.document.span, faces)
 
 
 @router.get("/shortlist/compare")
@@ -238,9 +227,3 @@ async def _row(conn: Connection, quote_id: int) -> SlipRow:
     if not found:
         raise NotFound("There is no such quote.")
     return found[0]
-
-
-def _displayed(width: int, height: int) -> tuple[int, int]:
-    """The size a still is cut from: that of the picture, at most 540 lines."""
-    lines = min(height, 540)
-    return round(width * lines / height / 2) * 2, lines // 2 * 2

@@ -32,9 +32,18 @@ class SeenTrack(BaseModel):
     turn: float
 
 
+class SubjectName(BaseModel):
+    """Who a face is. `by_hand`: a person said so."""
+
+    subject: int
+    name: str
+    by_hand: bool
+
+
 class PictureView(BaseModel):
     """What was seen in a recording."""
 
     shots: list[ShotView]
     changes: list[SuddenChange]
     tracks: list[SeenTrack]
+    names: list[SubjectName]

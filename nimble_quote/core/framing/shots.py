@@ -109,6 +109,22 @@ def _back_after(looks: Looks, number: int) -> int | None:
     return None
 
 
+def looks_of_shots(runs: Iterable[Looks], first_frames: Sequence[int]) -> list[bytes]:
+    """The look of each shot, whose first frames are told in order: the mean of its thumbnails, as bytes of `LOOK`."""
+    sums = np.zeros((len(first_frames), *LOOK), np.float64)
+    counts = np.zeros(len(first_frames))
+    at = 0
+    for run in runs:
+        edges = [bisect_left(range(at, at + len(run)), frame) for frame in (*first_frames, at + len(run))]
+        for number, (start, end) in enumerate(itertools.pairwise(edges)):
+            if end > start:
+                sums[number] += run[start:end].sum(axis=0, dtype=np.float64)
+                counts[number] += end - start
+        at += len(run)
+    means = sums / np.maximum(counts, 1)[:, None, None, None]
+    return [mean.round().astype(np.uint8).tobytes() for mean in means]
+
+
 NEAR_MS = 120
 """A cut set or taken away by hand means the found one within this distance: three frames at 25."""
 

@@ -102,6 +102,8 @@ export const cutSoundUrl = (quoteId: number, destination: string, revision: numb
 	`/api/quotes/${quoteId}/sound.wav?destination=${destination}&revision=${revision}`;
 export const asSaidUrl = (quoteId: number, download = false) => `/api/quotes/${quoteId}/as-said.html${download ? '?download=true' : ''}`;
 export const stillUrl = (quoteId: number) => `/api/quotes/${quoteId}/still`;
+export const shotStillUrl = (recordingId: number, atMs: number) => `/api/recordings/${recordingId}/shots/${atMs}/still`;
+export const recordingStillUrl = (recordingId: number) => `/api/recordings/${recordingId}/still`;
 export const clipUrl = (exportId: number, download = false) =>
 	`/api/exports/${exportId}/clip${download ? '?download=true' : ''}`;
 export const captionsUrl = (exportId: number, kind: 'srt' | 'vtt') => `/api/exports/${exportId}/captions.${kind}`;

@@ -209,7 +209,7 @@
 		})),
 		...(finding.picture?.tracks ?? []).map((track) => ({
 			id: `face-${track.subject}-${track.start_ms}`, lane: 1 + Math.min(track.subject, 2), fromMs: track.start_ms,
-			toMs: track.end_ms, tone: (track.subject + 1) % 8, label: `Face ${track.subject + 1}`
+			toMs: track.end_ms, tone: (track.subject + 1) % 8, label: finding.faceName(track.subject)
 		}))
 	]);
 	const turns = $derived.by(() => {

@@ -95,6 +95,19 @@ export class Finding {
 		await house.trying(async () => (this.picture = await ask(api.POST('/api/recordings/{recording_id}/cuts', { params, body }))));
 	}
 
+	/** Says who a face is; without a name it is again whom words and faces agree on. */
+	async nameFace(subject: number, name: string | null): Promise<void> {
+		const params = { path: { recording_id: this.id, subject } };
+		await house.trying(async () => {
+			this.picture = await ask(api.POST('/api/recordings/{recording_id}/subjects/{subject}/name', { params, body: { name } }));
+		});
+	}
+
+	/** What a face is called. */
+	faceName(subject: number): string {
+		return this.picture?.names.find((one) => one.subject === subject)?.name ?? `Face ${subject + 1}`;
+	}
+
 	/** The next doubtful word after the playhead or selection, or the one before. */
 	nextDoubt(step: number): number | undefined {
 		const at = this.selection.focus ?? this.spoken;

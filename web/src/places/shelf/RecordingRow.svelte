@@ -2,13 +2,14 @@
 	import AudioLines from '@lucide/svelte/icons/audio-lines';
 	import Film from '@lucide/svelte/icons/film';
 	import Pencil from '@lucide/svelte/icons/pencil';
-	import { isLive, type ShelfRecording } from '$api/client';
+	import { isLive, recordingStillUrl, type ShelfRecording } from '$api/client';
 	import Button from '$ui/Button.svelte';
 	import Progress from '$ui/Progress.svelte';
 	import { clock, day, many, megabytes, minus } from '$ui/say';
 
 	let { recording, ondetails }: { recording: ShelfRecording; ondetails: () => void } = $props();
 
+	const still = $state({ failed: false });
 	const rate = $derived(Number.isInteger(recording.rate) ? recording.rate : recording.rate.toFixed(2));
 	const facts = $derived([
 		clock(recording.duration_ms),
@@ -22,7 +23,11 @@
 </script>
 
 <article>
-	<span class="kind" aria-hidden="true">{#if recording.width}<Film size={22} />{:else}<AudioLines size={22} />{/if}</span>
+	<span class="kind" aria-hidden="true">
+		{#if recording.width && !still.failed}
+			<img src={recordingStillUrl(recording.id)} alt="" width="72" height="72" loading="lazy" onerror={() => (still.failed = true)} />
+		{:else if recording.width}<Film size={26} />{:else}<AudioLines size={26} />{/if}
+	</span>
 	<div class="what">
 		<h3><a href="/talk/{recording.id}">{recording.title}</a></h3>
 		<p class="who">{recording.speakers.join(', ') || 'No speaker named'} · {when}</p>
@@ -56,15 +61,23 @@
 <style>
 	article {
 		display: grid;
-		grid-template-columns: 40px 1fr 190px;
+		grid-template-columns: 72px 1fr 190px;
 		gap: 12px;
 		padding: 16px 4px;
 		border-bottom: 1px solid var(--rule);
 	}
 	.kind {
+		display: grid;
+		place-items: center;
+		width: 72px;
+		height: 72px;
+		overflow: hidden;
+		border-radius: var(--radius);
+		background: var(--paper-sunk);
 		color: var(--ink-soft);
-		padding-top: 4px;
-		justify-self: center;
+	}
+	.kind img {
+		display: block;
 	}
 	h3 {
 		font: 600 20px/28px var(--reading);

@@ -1,0 +1,41 @@
+"""Stills of recordings, made when they are first asked for and kept beside what else is derived from the recording."""
+
+from collections.abc import Sequence
+
+from fastapi.responses import FileResponse
+
+from nimble_quote.api.place import House
+from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.core.timebase import Span
+from nimble_quote.jobs.prepare import PROXY
+from nimble_quote.media.stills import make_still
+from nimble_quote.store.database import NotFound
+from nimble_quote.store.recordings import RecordingRow
+
+_MOST_LINES = 540
+_NEAR_MS = 2000
+
+
+async def still_in(house: House, row: RecordingRow, span: Span, faces: Sequence[FaceSample]) -> FileResponse:
+    """A square still from near the middle of a stretch, on the face that is seen there; of the picture where none is.
+
+    Call without a connection to the database: it may have to be made. Raises `NotFound` where there is no picture.
+    """
+    if not row.width:
+        raise NotFound("This recording has no picture.")
+    middle = (span.start_ms + span.end_ms) // 2
+    face = min(faces, key=lambda one: (abs(one.at_ms - middle) // _NEAR_MS, -one.height * one.score), default=None)
+    at_ms = face.at_ms if face else middle
+    still = house.media.derived(row.content, f"still-{at_ms}{'-face' if face else ''}.jpg")
+    if not still.exists():
+        proxy = house.media.derived(row.content, PROXY)
+        source = proxy if proxy.exists() else house.media.inside(row.media_path)
+        async with house.tools.turn():
+            await make_still(source, at_ms, _displayed(row.width, row.height), face, still)
+    return FileResponse(still, media_type="image/jpeg", headers={"cache-control": "no-cache"})
+
+
+def _displayed(width: int, height: int) -> tuple[int, int]:
+    """The size a still is cut from: that of the picture, at most 540 lines."""
+    lines = min(height, _MOST_LINES)
+    return round(width * lines / height / 2) * 2, lines // 2 * 2
