@@ -13,7 +13,7 @@ from nimble_quote.core.document import Captions
 from tests.browser.test_layers import LAYOUTS, document, put
 from tests.conftest import House
 
-# The captions as they were drawn, at the size of the output, on black.
+# The captions as they were drawn, on black.
 ON_BLACK = """shape => {
     const captions = shape.querySelector("[data-captions]");
     const whole = document.createElement("canvas");
@@ -26,14 +26,21 @@ ON_BLACK = """shape => {
 AT = 0.5
 
 
-def raw(command: list[str], folder: Path) -> np.ndarray:
+def raw(command: list[str], folder: Path, size: tuple[int, int]) -> np.ndarray:
     out = subprocess.run(
         ["ffmpeg", "-v", "error", *command, "-frames:v", "1", "-f", "rawvideo", "-pix_fmt", "rgb24", "-"],
         capture_output=True, check=True, cwd=folder,
     ).stdout  # fmt: skip
-    return np.frombuffer(out, np.uint8).reshape(1920, 1080, 3).astype(int)
+    return np.frombuffer(out, np.uint8).reshape(size[1], size[0], 3).astype(int)
 
 
+def size_of(picture: Path) -> tuple[int, int]:
+    """Width and height, as a PNG's head tells them."""
+    head = picture.read_bytes()[16:24]
+    return int.from_bytes(head[:4], "big"), int.from_bytes(head[4:], "big")
+
+
+@pytest.mark.browser_context_args(device_scale_factor=3)
 @pytest.mark.parametrize("style", ["lamplight", "slate", "print"])
 def test_a_face_is_drawn_alike_on_both_sides(style: str, desk: Page, house: House, demo: int, tmp_path: Path):
     quote_id = put(house, demo, document(LAYOUTS["single"], Captions(style=style)))
@@ -49,9 +56,10 @@ def test_a_face_is_drawn_alike_on_both_sides(style: str, desk: Page, house: Hous
     (tmp_path / "fonts").symlink_to(house.settings.fonts.resolve())
     assembly = version["assembly"]
     frame = int(AT * assembly["frames"])
-    black = "color=black:s=1080x1920:r=25,format=gbrp,ass=f=captions.ass:fontsdir=fonts"
-    burned = raw(["-f", "lavfi", "-i", black, "-ss", f"{(frame - 0.5) / 25:.3f}"], tmp_path)
-    drawn = raw(["-i", "drawn.png"], tmp_path)
+    size = size_of(tmp_path / "drawn.png")
+    black = f"color=black:s={size[0]}x{size[1]}:r=25,format=gbrp,ass=f=captions.ass:fontsdir=fonts"
+    burned = raw(["-f", "lavfi", "-i", black, "-ss", f"{(frame - 0.5) / 25:.3f}"], tmp_path, size)
+    drawn = raw(["-i", "drawn.png"], tmp_path, size)
     assert (burned.max(axis=2) > 128).sum() > 3000, "there are letters to compare"
     apart = np.abs(burned - drawn).max(axis=2)
     # A rounding of the blending apart at most, but for a few pixels of soft edges.
