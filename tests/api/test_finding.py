@@ -224,7 +224,7 @@ def test_a_still_shows_the_speaker_and_sound_has_none(house: House, demo: int, f
 def test_faces_are_named_by_what_is_said_and_by_hand(house: House, demo: int):
     with house.client as client:
         picture = client.get(f"/api/recordings/{demo}/picture").json()
-        assert picture["names"][0] == {"subject": 0, "name": "Maren Tully", "by_hand": False}
+        assert picture["names"][0] == {"subject": 0, "name": "Maren Tolley", "by_hand": False}
         other = client.post(f"/api/recordings/{demo}/subjects/0/name", json={"name": "The keeper"}).json()["names"]
         assert other[0] == {"subject": 0, "name": "The keeper", "by_hand": True}
         back = client.post(f"/api/recordings/{demo}/subjects/0/name", json={"name": None}).json()["names"]
@@ -252,6 +252,10 @@ class Counting(psycopg.AsyncCursor[tuple[object, ...]]):
 
 
 def test_the_shortlist_asks_as_much_for_many_quotes_as_for_one(house: House, demo: int):
+    with house.client as client:
+        for first in (0, 40, 80):
+            kept = client.post(f"/api/recordings/{demo}/quotes", json={"first": first, "last": first + 20})
+            assert kept.status_code == 201
     place = SimpleNamespace(contexts=Contexts(MediaRoot(house.settings.media_root, 0)))
 
     async def asked_for(most: int) -> int:

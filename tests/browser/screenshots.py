@@ -139,7 +139,7 @@ def _trimmed(page: Page, client: httpx.Client, house: House, talk: int, words: l
     edit(client, quote, {"kind": "strike-words", "first": forty[0], "last": forty[1]})
     page.wait_for_timeout(600)
     take("Fair", "fair")
-    page.get_by_role("button", name="Preview").first.click()
+    page.get_by_role("button", name="Show").first.click()
     page.wait_for_timeout(600)
     page.screenshot(path=str(TARGET / "fair.png"))
     page.evaluate("localStorage.setItem('person', 'Ada')")
