@@ -98,7 +98,11 @@ def _treated(document: QuoteDocument, destination: str, context: Context) -> Tre
     treatment = document.treatment(destination, shape)
     framing, version = treatment.framing, document.version(destination)
     layouts: dict[str, Literal["fill", "fit", "tiles"]] = {"single": "fill", "whole": "fit", "tiles": "tiles"}
-    others = (context.catalogue.destination(one.destination) for one in document.versions if one is not version)
+    others = (
+        context.catalogue.destination(one.destination)
+        for one in document.versions
+        if one is not version and one.treatment is None
+    )
     return TreatedView(
         layout=layouts[framing.usual.kind],
         **dict(view_of(framing.usual)),

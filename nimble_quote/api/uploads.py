@@ -114,7 +114,7 @@ class Uploads:
         self._busy.add(upload.id)
         try:
             if offset != (here := self.offset(upload)):
-                raise UploadOffsetWrong(f"{upload.name}: {here} bytes are here, so it can't go on at {offset}.")
+                raise UploadOffsetWrong(f"{upload.name}: {here} bytes are here, so it can't resume at {offset}.")
             with (self._folder / upload.id).open("ab") as out:
                 try:
                     await self._receive(upload, out.fileno(), offset, body)

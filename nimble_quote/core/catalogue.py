@@ -39,11 +39,6 @@ class Catalogue(Frozen):
         """The destinations that can be chosen."""
         return tuple(one for one in self.destinations if not one.retired)
 
-    @cached_property
-    def offered_styles(self) -> tuple[CaptionStyle, ...]:
-        """The caption styles that can be chosen."""
-        return tuple(one for one in self.styles if not one.retired)
-
     def place(self, id_: str) -> int:
         """Where a destination stands among all. Raises `NotInCatalogue`."""
         return self.destinations.index(self.destination(id_))

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.framing.placement import FaceSample
@@ -12,12 +13,10 @@ from nimble_quote.core.timebase import Span
 @dataclass(frozen=True, kw_only=True)
 class Shot:
     """A stretch between two camera cuts. `look` is its picture as a few cells of colour (rows, columns and RGB of
-    `shots.LOOK`), by which shots that look alike are found; empty where it has not been looked at yet. `still_ms` is the
-    moment its still shows."""
+    `shots.LOOK`), by which shots that look alike are found; empty where it has not been looked at yet."""
 
     span: Span
     look: bytes = b""
-    still_ms: int | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -36,7 +35,7 @@ class Sight:
     tracks: Sequence[SubjectTrack] = ()
     names: dict[int, str] = field(default_factory=dict)
 
-    @property
+    @cached_property
     def faces(self) -> list[FaceSample]:
         """All faces, in order of time."""
         return sorted((face for track in self.tracks for face in track.faces), key=lambda face: face.at_ms)

@@ -3,7 +3,7 @@
 import asyncio
 from uuid import UUID, uuid4
 
-from nimble_quote.core.assembly import RECORDING, Assembly, assemble
+from nimble_quote.core.assembly import RECORDING
 from nimble_quote.core.captions.timing import WrittenCue
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.jobs.queue import enqueue_export
@@ -14,8 +14,7 @@ from nimble_quote.media.files import put_in_place
 from nimble_quote.media.measure import measure_clip
 from nimble_quote.media.render import Source, render
 from nimble_quote.media.room import DiskFull
-from nimble_quote.store import exports, quotes, recordings
-from nimble_quote.store.database import Connection
+from nimble_quote.store import exports, recordings
 from nimble_quote.store.exports import AttemptLost, CancelRequested, ExportRow, MadeClip
 from nimble_quote.store.recordings import RecordingRow
 
@@ -57,7 +56,7 @@ async def _make(shop: Workshop, row: ExportRow, attempt: UUID) -> None:
     """Renders, measures and keeps a clip. Raises `AttemptLost`, also at the very end: then nothing of it is kept."""
     async with shop.pool.connection() as conn:
         recording = await recordings.one(conn, row.recording_id)
-        assembly = await _assembled(shop, conn, row, recording)
+        assembly = await shop.contexts.assembly_of(conn, row.quote_id, row.revision, row.destination)
 
     async def report(part: float) -> None:
         shop.media.room.require()
@@ -83,13 +82,6 @@ async def _make(shop: Workshop, row: ExportRow, attempt: UUID) -> None:
         # Only then: after anything else the row may have been committed, and a clip that it names must stay.
         final.unlink(missing_ok=True)
         raise
-
-
-async def _assembled(shop: Workshop, conn: Connection, row: ExportRow, recording: RecordingRow) -> Assembly:
-    """What is to be made: the revision that was asked for, with the words and faces as they are now."""
-    document = await quotes.document_at(conn, row.quote_id, row.revision)
-    context = await shop.contexts.around(conn, recording, document.span)
-    return assemble(document, context, recording.facts, context.catalogue.destination(row.destination))
 
 
 def _source(shop: Workshop, recording: RecordingRow) -> Source:

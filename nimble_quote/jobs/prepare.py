@@ -113,17 +113,18 @@ async def _look(going: Going, recording: RecordingRow, source: Path, facts: Sour
     shutil.rmtree(looker.folder, ignore_errors=True)
 
 
-def _found(looker: Looker, duration_ms: int) -> tuple[list[tuple[int, str]], list[Track], list[tuple[int, int, bytes]]]:
-    """The sudden changes, the tracks of faces, and the looks of shots: where each begins, the moment of its still, its look."""
+def _found(looker: Looker, duration_ms: int) -> tuple[list[tuple[int, str]], list[Track], list[tuple[int, bytes]]]:
+    """The sudden changes, the tracks of faces, and the looks of shots by where each begins."""
     rate = looker.plan.rate
     changes = [(round(ms_at(change.frame, rate)), str(change.kind)) for change in find_changes(looker.looks())]
     cuts_ms = [at for at, kind in changes if kind == "cut"]
     spans = shots(cuts_ms, duration_ms)
     looks = looks_of_shots(looker.looks(), [frame_at(span.start_ms, rate) for span in spans])
-    shot_looks = [
-        (one.start_ms, (one.start_ms + one.end_ms) // 2, look) for one, look in zip(spans, looks, strict=True)
-    ]
-    return changes, find_tracks(looker.faces(), cuts_ms), shot_looks
+    return (
+        changes,
+        find_tracks(looker.faces(), cuts_ms),
+        [(span.start_ms, look) for span, look in zip(spans, looks, strict=True)],
+    )
 
 
 def _sound_is_proxy(media: MediaRoot, content: str) -> None:

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from nimble_quote.core.assembly import Assembly, assemble
 from nimble_quote.core.context import Context
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.talk import LEVEL_MS, Levels, Talk
@@ -12,7 +13,7 @@ from nimble_quote.core.timebase import Span
 from nimble_quote.formats.languages import language
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.listening import ZOOMS_MS, peaks_name
-from nimble_quote.store import pictures, transcripts
+from nimble_quote.store import pictures, quotes, recordings, transcripts
 from nimble_quote.store.catalogue import Catalogues
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
@@ -66,6 +67,14 @@ class Contexts:
     async def _with(self, conn: Connection, recording: RecordingRow, talk: Talk, near: Span) -> Context:
         sight = await pictures.sight_in(conn, recording.id, near)
         return Context(talk=talk, sight=sight, catalogue=await self.catalogues.now(conn))
+
+    async def assembly_of(self, conn: Connection, quote_id: int, revision: int, destination: str) -> Assembly:
+        """A revision of a quote resolved for a destination, with the words and faces as they are now. Raises `NotFound`."""
+        quote = await quotes.one(conn, quote_id)
+        document = await quotes.document_at(conn, quote_id, revision)
+        recording = await recordings.one(conn, quote.recording_id)
+        context = await self.around(conn, recording, document.span)
+        return assemble(document, context, recording.facts, context.catalogue.destination(destination))
 
 
 async def talk_to_read(conn: Connection, recording: RecordingRow, span: Span) -> Talk:

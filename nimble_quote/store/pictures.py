@@ -52,12 +52,12 @@ async def replace_found(
         )
 
 
-async def replace_looks(conn: Connection, recording_id: int, looks: Sequence[tuple[int, int, bytes]]) -> None:
-    """Keeps the looks of shots: where each begins, the moment of its still, and its look."""
+async def replace_looks(conn: Connection, recording_id: int, looks: Sequence[tuple[int, bytes]]) -> None:
+    """Keeps the looks of shots: where each begins, and its look."""
     await conn.execute("delete from shot_look where recording_id = %s", [recording_id])
     async with conn.cursor() as cursor:
         await cursor.executemany(
-            "insert into shot_look (recording_id, at_ms, still_ms, look) values (%s, %s, %s, %s)",
+            "insert into shot_look (recording_id, at_ms, look) values (%s, %s, %s)",
             [[recording_id, *one] for one in looks],
         )
 
@@ -161,15 +161,17 @@ async def _shots_in(conn: Connection, recording_id: int, span: Span) -> list[Sho
     inside = [at for at in await cuts_of(conn, recording_id) if span.start_ms < at < span.end_ms]
     edges = [span.start_ms, *inside, span.end_ms]
     cursor = await conn.execute(
-        "select at_ms, still_ms, look from shot_look where recording_id = %s and at_ms < %s order by at_ms",
-        [recording_id, span.end_ms],
+        """select at_ms, look from shot_look
+           where recording_id = %(id)s and at_ms < %(end)s and at_ms >= coalesce((
+               select max(at_ms) from shot_look where recording_id = %(id)s and at_ms <= %(start)s), 0)
+           order by at_ms""",
+        {"id": recording_id, "start": span.start_ms, "end": span.end_ms},
     )
     looks: list[Any] = await cursor.fetchall()
     shots = []
     for start, end in pairwise(edges):
-        seen = [row for row in looks if row[0] <= start][-1:]
-        still, look = (int(seen[0][1]), bytes(seen[0][2])) if seen else (None, b"")
-        shots.append(Shot(span=Span(start_ms=start, end_ms=end), look=look, still_ms=still))
+        look = next((bytes(told) for at, told in reversed(looks) if at <= start), b"")
+        shots.append(Shot(span=Span(start_ms=start, end_ms=end), look=look))
     return shots
 
 

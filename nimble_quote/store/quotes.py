@@ -9,7 +9,7 @@ from psycopg.rows import class_row
 from psycopg.types.json import Jsonb
 
 from nimble_quote.core.document import QuoteDocument
-from nimble_quote.core.document.upgrades import read_document, stored
+from nimble_quote.core.document.upgrades import UnknownSchema, read_document, stored
 from nimble_quote.core.edits import Edit
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Conflict
@@ -21,6 +21,8 @@ def stored_document(quote_id: int, told: Any) -> QuoteDocument:
     """A document as the database keeps it. Raises `StoredDamaged` where it is none."""
     try:
         return read_document(told)
+    except UnknownSchema as newer:
+        raise StoredDamaged(f"Quote {quote_id} was stored by a newer version of this program. Update it.") from newer
     except (ValueError, KeyError, TypeError, AttributeError) as broken:
         raise StoredDamaged(f"Quote {quote_id} can't be opened: what is stored of it is damaged.") from broken
 
@@ -251,13 +253,13 @@ async def document_at(conn: Connection, quote_id: int, number: int) -> QuoteDocu
 
 @dataclass(frozen=True, kw_only=True)
 class MadeRow:
-    """A revision on the way to the head: what it was made on, by whom, and how."""
+    """A revision on the way to the head: what it was made on, and by whom; `takes_back` is the one that it undoes."""
 
     number: int
     parent: int | None
     by_whom: str | None
     said: str
-    edit: dict[str, Any] | None
+    takes_back: int | None
 
 
 async def way_to_head(conn: Connection, quote_id: int) -> list[MadeRow]:
@@ -270,7 +272,9 @@ async def way_to_head(conn: Connection, quote_id: int) -> list[MadeRow]:
                    union all
                    select r.number, r.parent, r.by_whom, r.said, r.edit from way
                    join quote_revision r on r.quote_id = %(id)s and r.number = way.parent)
-               select number, parent, by_whom, said, edit from way order by number""",
+               select number, parent, by_whom, said,
+                   case when edit->>'kind' = 'taken-back' then (edit->>'number')::int end as takes_back
+               from way order by number""",
             {"id": quote_id},
         )
         return await cursor.fetchall()

@@ -322,6 +322,6 @@ def test_undo_is_refused_where_another_has_built_on_it(house: House, demo: int):
         mine = by(client, quote, "Ida", kind="strike-words", first=first, last=first)
         theirs = by(client, mine, "Jon", kind="restore-words", first=first, last=first)
         refused = client.post(f"/api/quotes/{quote['id']}/undo", json={"on_revision": theirs["revision"], "by": "Ida"})
-        assert (refused.status_code, refused.json()["code"]) == (409, "cannot-take-back")
+        assert (refused.status_code, refused.json()["code"]) == (409, "built-on")
         assert "Jon changed the same since" in refused.json()["detail"]
         assert client.get(f"/api/quotes/{quote['id']}").json()["revision"] == theirs["revision"]

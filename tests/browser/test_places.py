@@ -287,7 +287,7 @@ def test_an_upload_is_paused_survives_a_reload_and_goes_on(desk: Page, house: Ho
     expect(sending).to_contain_text("Paused")
     session.send("Network.emulateNetworkConditions", {**slow, "uploadThroughput": -1})
     page.reload()
-    partly = page.get_by_text("Choose the same file again to go on").filter(has_text="long-evening.wav")
+    partly = page.get_by_text("Choose the same file again to resume").filter(has_text="long-evening.wav")
     expect(partly).to_be_visible()
     with house.client as client:
         (begun,) = [one for one in client.get("/api/uploads").json() if one["name"] == "long-evening.wav"]

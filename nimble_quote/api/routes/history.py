@@ -24,7 +24,7 @@ from nimble_quote.store.recordings import RecordingRow
 router = APIRouter(prefix="/api")
 
 _DIFFERING = (
-    ("captions", "captions"), ("versions", "versions"), ("accepted", "accepted notes"), ("hushed", "room tone"),
+    ("captions", "captions"), ("treatments", "framing"), ("versions", "versions"), ("overlays", "overlays"), ("accepted", "accepted notes"), ("hushed", "room tone"),
     ("part", "lines of the part"),
 )  # fmt: skip
 

@@ -13,13 +13,12 @@ from nimble_quote.api.numbers import RowId
 from nimble_quote.api.place import TheConnection, TheHouse
 from nimble_quote.api.views.outbox import ExportedFor, ExportView
 from nimble_quote.api.work import time_left_s
-from nimble_quote.core.assembly import assemble
 from nimble_quote.core.captions.timing import WrittenCue
 from nimble_quote.core.preflight import FileFacts, Finding
 from nimble_quote.formats.sidecar import WRITERS
 from nimble_quote.jobs.queue import enqueue_export
 from nimble_quote.media.files import download_name
-from nimble_quote.store import exports, quotes, recordings
+from nimble_quote.store import exports
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.exports import ExportRow
 
@@ -43,10 +42,7 @@ async def cancel_export(export_id: RowId, conn: TheConnection) -> ExportView:
 async def export_again(export_id: RowId, conn: TheConnection, house: TheHouse) -> ExportView:
     """Makes an export that failed or was given up once more, of the revision that it was asked for."""
     row = await exports.one(conn, export_id)
-    recording = await recordings.one(conn, row.recording_id)
-    document = await quotes.document_at(conn, row.quote_id, row.revision)
-    context = await house.contexts.around(conn, recording, document.span)
-    assembly = assemble(document, context, recording.facts, context.catalogue.destination(row.destination))
+    assembly = await house.contexts.assembly_of(conn, row.quote_id, row.revision, row.destination)
     new = await exports.queue(conn, row.quote_id, row.revision, assembly)
     if new is not None:
         await enqueue_export(conn, new)

@@ -4,25 +4,28 @@ import asyncio
 from typing import Annotated, Any
 
 from fastapi import APIRouter
-from pydantic import BaseModel, StringConstraints
+from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
 from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.place import House, TheCatalogue, TheConnection, TheHouse, loaded
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
-from nimble_quote.api.undoing import read_edit, take_back, together
+from nimble_quote.api.undoing import take_back
 from nimble_quote.api.views.catalogue import CatalogueView
 from nimble_quote.api.views.outbox import ExportView
 from nimble_quote.api.views.workbench import QuoteView, ResolvedView, VersionView
 from nimble_quote.core.assembly import assemble
+from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
 from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
+from nimble_quote.core.edits.touching import go_together
 from nimble_quote.jobs.queue import enqueue_export
 from nimble_quote.store import exports, quotes, recordings
 from nimble_quote.store.database import Connection
 from nimble_quote.store.quotes import QuoteRow, StaleRevision
 
 router = APIRouter(prefix="/api")
+_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 
 Person = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
 
@@ -103,8 +106,10 @@ async def _meanwhile(conn: Connection, quote: QuoteRow, change: Change, context:
 
 def _go_together(mine: Edit, told: dict[str, Any], context: Context) -> bool:
     """Whether an edit goes with one that is stored. One that can't be read any more touches everything."""
-    theirs = read_edit(told)
-    return theirs is not None and together(mine, theirs, context)
+    try:
+        return go_together(mine.touches(context), _EDIT.validate_python(told).touches(context))
+    except (ValidationError, NotInCatalogue):
+        return False
 
 
 @router.post("/quotes/{quote_id}/trial")

@@ -52,7 +52,8 @@ class VersionCut(BaseModel):
 
 class TreatedView(BaseModel):
     """How the picture of a version is treated: where its first camera rests, what is behind, where captions stand. `alone`:
-    otherwise than its shape; `shares` are the names of the other versions of its shape."""
+    otherwise than its shape; `shares` are the names of the
+    other versions that are treated as the shape is."""
 
     layout: Literal["fill", "fit", "tiles"]
     x: float

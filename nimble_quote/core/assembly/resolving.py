@@ -1,5 +1,6 @@
 """Resolving a document for a destination into an Assembly, and how long a cut runs."""
 
+from collections.abc import Sequence
 from fractions import Fraction
 from math import ceil
 
@@ -7,13 +8,13 @@ from nimble_quote.core.assembly.captions import caption_words, cue_track
 from nimble_quote.core.assembly.model import RECORDING, Assembly, Behind, PictureRun, Sound, SourceSize, sharpness_of
 from nimble_quote.core.assembly.overlays import placed_overlays
 from nimble_quote.core.assembly.runs import Stage, framed, frames_of, lay_out, step_of
-from nimble_quote.core.context import Context
+from nimble_quote.core.context import Context, Shot
 from nimble_quote.core.cutting.joins import sound_pieces
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.destinations import Destination
-from nimble_quote.core.document import QuoteDocument, Version
+from nimble_quote.core.document import Framing, QuoteDocument, Version
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.timebase import ms_at, output_rate
+from nimble_quote.core.timebase import Span, ms_at, output_rate
 
 
 class RecordingFacts(Frozen):
@@ -37,7 +38,8 @@ def assemble(document: QuoteDocument, context: Context, facts: RecordingFacts, d
     frames = frames_of(kept, rate, version.speed)
     words = caption_words(document, context.talk, kept, version.speed)
     sources = (SourceSize(id=RECORDING, width=facts.width, height=facts.height),) if facts.has_picture else ()
-    picture = _picture(document, context, facts, destination)
+    framing = document.treatment(destination.id, destination.shape).framing
+    picture = _picture(version, kept, framing, facts, destination, context.sight.shots)
     return Assembly(
         destination=destination,
         rate=rate,
@@ -52,18 +54,19 @@ def assemble(document: QuoteDocument, context: Context, facts: RecordingFacts, d
 
 
 def _picture(
-    document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination
+    version: Version,
+    kept: Sequence[Span],
+    framing: Framing,
+    facts: RecordingFacts,
+    destination: Destination,
+    shots: Sequence[Shot],
 ) -> tuple[PictureRun, ...]:
     rate = output_rate(facts.rate)
-    version = document.version(destination.id) or Version(destination=destination.id)
-    kept = kept_spans(document, destination.id)
-    framing = document.treatment(destination.id, destination.shape).framing
     if not facts.has_picture:
         behind = Behind(kind="colour", colour=framing.colour)
         return (PictureRun(first_frame=0, frames=frames_of(kept, rate, version.speed), source=None, behind=behind),)
     stage = Stage(source=(facts.width, facts.height), destination=destination, rate=rate, step=step_of(version.speed))
-    segments = lay_out(kept, rate, version.speed)
-    return framed(segments, framing, context.sight.shots, stage, softened=version.soften == "scale")
+    return framed(lay_out(kept, rate, version.speed), framing, shots, stage, softened=version.soften == "scale")
 
 
 def cut_ms(document: QuoteDocument, facts: RecordingFacts, destination: str | None = None) -> int:

@@ -40,11 +40,10 @@ alter table export
     add check (width > 0 and height > 0 and limit_ms > 0 and largest_mb > 0 and rate_num > 0 and rate_den > 0 and planned_frames > 0),
     drop column assembly;
 
--- A shot as a few cells of colour, by which shots that look alike are found; and the moment its still shows.
+-- A shot as a few cells of colour, by which shots that look alike are found.
 create table shot_look (
     recording_id bigint not null references recording on delete cascade,
     at_ms integer not null check (at_ms >= 0),
-    still_ms integer not null check (still_ms >= 0),
     look bytea not null,
     primary key (recording_id, at_ms)
 );

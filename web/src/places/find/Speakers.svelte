@@ -32,14 +32,14 @@
 				value={one.name} aria-label="Name of {one.name}" maxlength="120" title="Write another name; the name of somebody else here makes them one"
 				onchange={(event) => rename(one.name, event.currentTarget)} onkeydown={(event) => { if (event.key === 'Enter') event.currentTarget.blur(); }}
 			/>
-			<Button disabled={!selection.range} aria-label="The selection is said by {one.name}" title="The selected words are said by {one.name}" onclick={() => give(one.name)}>Says it</Button>
+			<Button disabled={!selection.range} aria-label="The selection is said by {one.name}" title="The selected words are said by {one.name}" onclick={() => give(one.name)}>Assign</Button>
 		</div>
 	{:else}
 		<p>Nobody is named yet. Select words and name who says them.</p>
 	{/each}
 	<form onsubmit={(event) => { event.preventDefault(); if (added.trim()) give(added.trim()); added = ''; }}>
 		<input bind:value={added} aria-label="Somebody else" placeholder="Somebody else" maxlength="120" />
-		<Button type="submit" disabled={!selection.range || !added.trim()} title="The selected words are said by this person">Says it</Button>
+		<Button type="submit" disabled={!selection.range || !added.trim()} title="The selected words are said by this person">Assign</Button>
 	</form>
 </section>
 

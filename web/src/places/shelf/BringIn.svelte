@@ -76,7 +76,7 @@
 	{/each}
 	{#each incoming.unfinished as upload (upload.id)}
 		<div class="loose">
-			<span>{upload.name}: {Math.floor((upload.offset / Math.max(1, upload.length)) * 100)} % of {megabytes(upload.length)} is here. Choose the same file again to go on.</span>
+			<span>{upload.name}: {Math.floor((upload.offset / Math.max(1, upload.length)) * 100)} % of {megabytes(upload.length)} is here. Choose the same file again to resume.</span>
 			<Button kind="quiet" aria-label="Forget {upload.name}" title="Forget it" onclick={() => house.trying(() => incoming.forget(upload))}>{#snippet icon()}<X size={15} />{/snippet}</Button>
 		</div>
 	{/each}

@@ -57,7 +57,7 @@
 					/>
 				</div>
 			{/if}
-			{#if treated.shares.length}
+			{#if treated.shares.length || treated.alone}
 				<Check
 					name="Frame {version.assembly.destination.name} by itself" checked={treated.alone}
 					onset={(alone) => void bench.edit({ kind: 'treat-alone', destination: version.destination, alone })}
