@@ -114,6 +114,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
 
     # Captions: a word corrected in place, a style, and a place off the bottom.
     page.keyboard.press("3")
+    expect(page.locator("section.cues li[data-here='true']")).to_have_count(1)
     page.get_by_label("Caption at 0:00").first.fill("So people ask me :")
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Undo")).to_have_attribute(
