@@ -11,6 +11,12 @@ from pydantic_settings import BaseSettings, SettingsConfigDict
 PROJECT = Path(__file__).resolve().parent.parent
 
 
+def at_once(*, cores_each: int, gigabytes_each: int) -> int:
+    """How many pieces of work this machine has cores and memory for at the same time; one at the least."""
+    memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    return max(1, min((os.cpu_count() or 1) // cores_each, memory // (gigabytes_each * 10**9)))
+
+
 class Settings(BaseSettings):
     """The settings of a server or a worker."""
 
@@ -38,9 +44,12 @@ class Settings(BaseSettings):
 
     reserve_bytes: int = Field(default=500_000_000, ge=0)
     """Room on the disk that media may not take, so that the database can still save what people do."""
-    exports_at_once: int = Field(default=max(1, (os.cpu_count() or 1) // 4), ge=1)
+    exports_at_once: int = Field(default_factory=lambda: at_once(cores_each=4, gigabytes_each=2), ge=1)
     """Clips made at the same time: ffmpeg uses every core for one, so on a small machine they are made in turn, and the
     first is ready sooner."""
+    analyses_at_once: int = Field(default_factory=lambda: 1 + at_once(cores_each=2, gigabytes_each=3), ge=1)
+    """Recordings listened to, looked at, aligned or written down at the same time, of those that somebody waits for: one
+    more than the machine has cores for, so that a short one is not kept waiting by a long one."""
 
     public_url: str = ""
     """Where speakers reach this server from outside (`https://clips.example.org`), for the links they are sent; only

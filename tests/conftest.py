@@ -117,7 +117,7 @@ def three_scenes(target: Path) -> Path:
 
 
 @dataclass(frozen=True)
-class House:
+class RunningApp:
     """The running application: where it answers, its worker, and what it needs to start another."""
 
     url: str
@@ -171,7 +171,7 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def start_house(cluster: Cluster, folder: Path, name: str, *, keep: bool = False, **more: object) -> House:
+def start_app(cluster: Cluster, folder: Path, name: str, *, keep: bool = False, **more: object) -> RunningApp:
     """The application on a database of its own, or on one that is there already."""
     port = free_port()
     url = url_of(cluster, name) if keep else new_database(cluster, name)
@@ -179,44 +179,44 @@ def start_house(cluster: Cluster, folder: Path, name: str, *, keep: bool = False
     settings = Settings(database_url=url, media_root=folder / "media", port=port, inbox=folder / "inbox", **more)
     told = {k: v for k, v in settings.model_dump().items() if v is not None}
     environment = {**os.environ, **{f"NIMBLE_QUOTE_{k.upper()}": str(v) for k, v in told.items()}}
-    house = House(f"http://127.0.0.1:{port}", settings, environment, [], [])
-    house.start_server()
-    house.start_worker()
-    return house
+    running = RunningApp(f"http://127.0.0.1:{port}", settings, environment, [], [])
+    running.start_server()
+    running.start_worker()
+    return running
 
 
 @pytest.fixture(scope="session")
-def house(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[House]:
+def running(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[RunningApp]:
     """The application with a worker, for all tests that use it from outside."""
-    running = start_house(cluster, tmp_path_factory.mktemp("house"), "house_tests")
+    running = start_app(cluster, tmp_path_factory.mktemp("house"), "house_tests")
     yield running
     running.kill(running.workers)
     running.kill(running.servers)
 
 
-def put_demo(house: House, name: str) -> int:
+def put_demo(running: RunningApp, name: str) -> int:
     """One of the demo recordings on the shelf of the running application, fully prepared; its id."""
     title = next(one.title for one in DEMO if one.name == name)
     script = (
         "import asyncio; from nimble_quote.demo.load import DEMO, load_demo; from nimble_quote.settings import settings;"
         f"asyncio.run(load_demo(settings(), [one for one in DEMO if one.name == {name!r}]))"
     )
-    subprocess.run([sys.executable, "-c", script], env=house.environment, check=True, cwd=PROJECT)
-    with house.client as client:
+    subprocess.run([sys.executable, "-c", script], env=running.environment, check=True, cwd=PROJECT)
+    with running.client as client:
         found = next(one for one in client.get("/api/recordings").json() if one["title"] == title)
         return int(wait_until_prepared(client, found["id"], 240)["id"])
 
 
 @pytest.fixture(scope="session")
-def demo(house: House) -> int:
+def demo(running: RunningApp) -> int:
     """The chapel talk."""
-    return put_demo(house, "keep-the-wick-short")
+    return put_demo(running, "keep-the-wick-short")
 
 
 @pytest.fixture(scope="session")
-def ferry(house: House) -> int:
+def ferry(running: RunningApp) -> int:
     """The piece for listening, whose transcript was typed by hand."""
-    return put_demo(house, "night-ferry-notes")
+    return put_demo(running, "night-ferry-notes")
 
 
 def is_live(recording: dict) -> bool:  # type: ignore[type-arg]

@@ -19,7 +19,7 @@ from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.listening import ZOOMS_MS, peaks_name
 from nimble_quote.media.probe import SoundTrack, SourceFacts
 from nimble_quote.store import recordings, transcripts
-from tests.conftest import House
+from tests.conftest import RunningApp
 from tests.library import talk_words, vocabulary
 from tests.truth import truth_of
 
@@ -54,18 +54,18 @@ def _sentences(demo: str) -> list[list[str]]:
     return list(by_number.values())
 
 
-def put_on_shelf(house: House, media: Path, title: str = "A very long evening") -> int:
+def put_on_shelf(running: RunningApp, media: Path, title: str = "A very long evening") -> int:
     """The talk, ready to be read; its id. `media` stands in for its picture and sound.
 
     In a thread of its own, since the browser's driver keeps a loop running in this one.
     """
     with ThreadPoolExecutor(1) as thread:
-        return thread.submit(lambda: asyncio.run(_put(house, media, title))).result()
+        return thread.submit(lambda: asyncio.run(_put(running, media, title))).result()
 
 
-async def _put(house: House, media: Path, title: str) -> int:
+async def _put(running: RunningApp, media: Path, title: str) -> int:
     content = hashlib.sha256(title.encode()).hexdigest()
-    root = MediaRoot(house.settings.media_root)
+    root = MediaRoot(running.settings.media_root)
     root.derived(content, PROXY).parent.mkdir(parents=True, exist_ok=True)
     shutil.copy(media, root.derived(content, PROXY))
     for zoom in ZOOMS_MS:
@@ -80,7 +80,7 @@ async def _put(house: House, media: Path, title: str) -> int:
         size_bytes=9,
     )
     words = long_words()
-    async with await psycopg.AsyncConnection.connect(house.settings.database_url) as conn:
+    async with await psycopg.AsyncConnection.connect(running.settings.database_url) as conn:
         talk = await recordings.add(
             conn,
             title=title,

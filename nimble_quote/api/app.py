@@ -16,7 +16,6 @@ from starlette.types import Scope
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.guard import Guard
-from nimble_quote.api.place import House
 from nimble_quote.api.problems import install_problems, problem, with_problems
 from nimble_quote.api.routes import (
     approvals,
@@ -36,6 +35,7 @@ from nimble_quote.api.routes import (
 )
 from nimble_quote.api.searching import Library
 from nimble_quote.api.sounding import Sounds
+from nimble_quote.api.state import ServerState
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.room import Room
@@ -55,7 +55,7 @@ def make_app(settings: Settings) -> FastAPI:
         media.prepare()
         async with open_pool(settings.database_url) as pool, computing_in(1) as computing:
             changes = Changes(settings.database_url, pool)
-            app.state.house = House(
+            app.state.server = ServerState(
                 settings=settings, pool=pool, media=media, changes=changes,
                 uploads=Uploads(media.folder / "uploads", media.room), library=Library(Thesaurus(settings.thesaurus)),
                 finders=Finders(media), contexts=Contexts(media), sounds=Sounds(), computing=computing,

@@ -7,7 +7,7 @@ import psycopg
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel, ValidationError
+from pydantic import BaseModel
 
 from nimble_quote.api.bodies import BodyRefused
 from nimble_quote.api.uploads import UploadBusy
@@ -26,7 +26,7 @@ _STATUS: dict[type[Refusal], int] = {
 }
 """The first that an error is counts."""
 _RETRY_AFTER_S = "2"
-_OTHER_CODES = ("invalid", "media-failed", "stored-damaged")
+_OTHER_CODES = ("invalid", "media-failed", "mistake", "stored-damaged")
 _log = logging.getLogger(__name__)
 
 
@@ -68,7 +68,6 @@ def install_problems(app: FastAPI, room: Room) -> None:
     telling = _Telling(room)
     app.add_exception_handler(Refusal, telling.known)
     app.add_exception_handler(RequestValidationError, telling.invalid)
-    app.add_exception_handler(ValidationError, telling.invalid)
     app.add_exception_handler(BodyRefused, telling.body)
     app.add_exception_handler(MediaFailed, telling.media)
     app.add_exception_handler(OSError, telling.disk)
@@ -77,6 +76,7 @@ def install_problems(app: FastAPI, room: Room) -> None:
     app.add_exception_handler(psycopg.DataError, telling.unfit)
     app.add_exception_handler(UnicodeEncodeError, telling.unfit)
     app.add_exception_handler(StoredDamaged, telling.damaged)
+    app.add_exception_handler(Exception, telling.mistake)
 
 
 def problem(status: int, detail: str, headers: dict[str, str] | None = None, **more: Any) -> JSONResponse:
@@ -134,8 +134,13 @@ class _Telling:
         _log.exception("stored data can't be read", exc_info=error)
         return problem(500, f"{error} What happened is in the server's log.", code="stored-damaged")
 
+    async def mistake(self, request: Request, error: Exception) -> JSONResponse:
+        # The framework logs it, with where it happened; it answers outside of all that adds headers.
+        says = f"Something unforeseen went wrong ({type(error).__name__}); what happened is in the server's log."
+        return problem(500, says, {"x-content-type-options": "nosniff"}, code="mistake")
+
     async def invalid(self, request: Request, error: Exception) -> JSONResponse:
-        assert isinstance(error, RequestValidationError | ValidationError)
+        assert isinstance(error, RequestValidationError)
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"] if part != "body")
         return problem(422, f"{where}: {first['msg']}" if where else first["msg"], code="invalid")

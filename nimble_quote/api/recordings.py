@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from nimble_quote.api.place import brief
+from nimble_quote.api.state import brief
 from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
 from nimble_quote.api.views.recordings import RecordingView, ShelfRecording, SoundTrackView
 from nimble_quote.api.work import work_view

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 from nimble_quote.api.approving import approval_view
 from nimble_quote.api.finding import weights_of_house
-from nimble_quote.api.place import House, brief
 from nimble_quote.api.searching import Searching
+from nimble_quote.api.state import ServerState, brief
 from nimble_quote.api.views.quotes import SpokenLine
 from nimble_quote.api.views.shortlist import SlipView
 from nimble_quote.core.cutting.kept import kept_words
@@ -36,7 +36,7 @@ class Scope:
     q: str | None = None
 
 
-async def scoped(conn: Connection, house: House, scope: Scope) -> tuple[str, list[SlipRow]]:
+async def scoped(conn: Connection, server: ServerState, scope: Scope) -> tuple[str, list[SlipRow]]:
     """What a shortlist is called, and its quotes in their order. Raises `NotFound`."""
     if scope.talk is not None:
         talk = await recordings.one(conn, scope.talk)
@@ -44,7 +44,7 @@ async def scoped(conn: Connection, house: House, scope: Scope) -> tuple[str, lis
     if scope.series is not None:
         return f"Shortlist of {scope.series}", await shortlist.slips(conn, series=scope.series)
     if scope.q:
-        searching = Searching(conn=conn, library=house.library, query=read_query(scope.q), count=100)
+        searching = Searching(conn=conn, library=server.library, query=read_query(scope.q), count=100)
         passages, _ = await searching.passages()
         found = [other for one in passages for other in (one, *one.also)]
         places = await quotes.places(conn, sorted({one.recording_id for one in found}))
@@ -60,12 +60,12 @@ async def scoped(conn: Connection, house: House, scope: Scope) -> tuple[str, lis
     return "Shortlist of all talks", await shortlist.slips(conn)
 
 
-async def slip_views(conn: Connection, house: House, rows: Sequence[SlipRow]) -> list[SlipView]:
+async def slip_views(conn: Connection, server: ServerState, rows: Sequence[SlipRow]) -> list[SlipView]:
     """Quotes as slips, with as many queries for five hundred as for one."""
     kept = await quotes.many(conn, [row.quote_id for row in rows])
     of = await recordings.many(conn, sorted({row.recording_id for row in rows}))
     asked = await approvals.newest_of(conn, list(kept))
-    destinations = (await house.contexts.catalogues.now(conn)).offered
+    destinations = (await server.contexts.catalogues.now(conn)).offered
     wanted = [(of[row.recording_id], kept[row.quote_id].document.span) for row in rows]
     talks = await talks_to_read(conn, wanted)
     return [
@@ -102,7 +102,7 @@ def spoken_lines(talk: Talk, words: Sequence[Word]) -> list[SpokenLine]:
 
 
 async def judged(
-    conn: Connection, house: House, quote_id: int, destinations: Sequence[Destination] | None = None
+    conn: Connection, server: ServerState, quote_id: int, destinations: Sequence[Destination] | None = None
 ) -> Soundbite:
     """How the finder judges the sentences that a quote lies in. Raises `NotSentences` where it has no words."""
     quote = await quotes.one(conn, quote_id)
@@ -111,27 +111,27 @@ async def judged(
     words = kept_words(quote.document, talk)
     if not words:
         raise NotSentences("This quote has no words.")
-    finder = await house.finders.of(conn, recording)
+    finder = await server.finders.of(conn, recording)
     first, last = finder.sentences_of(words[0].index, words[-1].index)
-    wanted = destinations or await limits_named(conn, house, DEFAULT_LIMITS)
+    wanted = destinations or await limits_named(conn, server, DEFAULT_LIMITS)
     return finder.judged(first, last, wanted, await weights_of_house(conn))
 
 
-async def limits_named(conn: Connection, house: House, names: Sequence[str]) -> list[Destination]:
+async def limits_named(conn: Connection, server: ServerState, names: Sequence[str]) -> list[Destination]:
     """Destinations by their ids. Raises `NotInCatalogue`."""
-    catalogue = await house.contexts.catalogues.now(conn)
+    catalogue = await server.contexts.catalogues.now(conn)
     return [catalogue.destination(name) for name in names]
 
 
 async def written_slips(
-    conn: Connection, house: House, rows: Sequence[SlipRow], limits: Sequence[Destination]
+    conn: Connection, server: ServerState, rows: Sequence[SlipRow], limits: Sequence[Destination]
 ) -> list[Slip]:
     """Slips as they are printed and put in a table."""
     out = []
-    for row, view in zip(rows, await slip_views(conn, house, rows), strict=True):
+    for row, view in zip(rows, await slip_views(conn, server, rows), strict=True):
         told: list[str] = []
         if view.lines:
-            bite = await judged(conn, house, row.quote_id, limits)
+            bite = await judged(conn, server, row.quote_id, limits)
             told = [f"+ {one.name}: {one.said}" for one in bite.best]
             told += [f"– {bite.weak.said}"] if bite.weak else []
         out.append(

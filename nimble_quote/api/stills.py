@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from fastapi.responses import FileResponse
 
-from nimble_quote.api.place import House
+from nimble_quote.api.state import ServerState
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.timebase import Span
 from nimble_quote.jobs.prepare import PROXY
@@ -16,7 +16,7 @@ _MOST_LINES = 540
 _NEAR_MS = 2000
 
 
-async def still_in(house: House, row: RecordingRow, span: Span, faces: Sequence[FaceSample]) -> FileResponse:
+async def still_in(server: ServerState, row: RecordingRow, span: Span, faces: Sequence[FaceSample]) -> FileResponse:
     """A square still from near the middle of a stretch, on the face that is seen there; of the picture where none is.
 
     Call without a connection to the database: it may have to be made. Raises `NotFound` where there is no picture.
@@ -26,11 +26,11 @@ async def still_in(house: House, row: RecordingRow, span: Span, faces: Sequence[
     middle = (span.start_ms + span.end_ms) // 2
     face = min(faces, key=lambda one: (abs(one.at_ms - middle) // _NEAR_MS, -one.height * one.score), default=None)
     at_ms = face.at_ms if face else middle
-    still = house.media.derived(row.content, f"still-{at_ms}{'-face' if face else ''}.jpg")
+    still = server.media.derived(row.content, f"still-{at_ms}{'-face' if face else ''}.jpg")
     if not still.exists():
-        proxy = house.media.derived(row.content, PROXY)
-        source = proxy if proxy.exists() else house.media.inside(row.media_path)
-        async with house.tools.turn():
+        proxy = server.media.derived(row.content, PROXY)
+        source = proxy if proxy.exists() else server.media.inside(row.media_path)
+        async with server.tools.turn():
             await make_still(source, at_ms, _displayed(row.width, row.height), face, still)
     return FileResponse(still, media_type="image/jpeg", headers={"cache-control": "no-cache"})
 

@@ -1,6 +1,6 @@
 """Taking back one's own last change of a quote where somebody else has changed it since."""
 
-from nimble_quote.api.place import House
+from nimble_quote.api.state import ServerState
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.edits.undoing import BuiltOn, without_change
 from nimble_quote.store import quotes
@@ -8,7 +8,7 @@ from nimble_quote.store.database import Connection
 from nimble_quote.store.quotes import QuoteRow, TakenBack
 
 
-async def take_back(conn: Connection, house: House, quote: QuoteRow, by: str | None) -> None:
+async def take_back(conn: Connection, server: ServerState, quote: QuoteRow, by: str | None) -> None:
     """Adds a revision in which the last change of somebody is undone and all later ones stay.
 
     Call with the quote locked. Raises `EditRefused` where they have changed nothing, `BuiltOn` where others have changed
@@ -23,7 +23,7 @@ async def take_back(conn: Connection, house: House, quote: QuoteRow, by: str | N
     before = await quotes.document_at(conn, quote.id, mine.parent)
     after = await quotes.document_at(conn, quote.id, mine.number)
     try:
-        document = without_change(before, after, quote.document, await house.contexts.catalogues.now(conn))
+        document = without_change(before, after, quote.document, await server.contexts.catalogues.now(conn))
     except BuiltOn:
         others = ", ".join(dict.fromkeys(row.by_whom or "somebody" for row in way if row.number > mine.number))
         raise BuiltOn(

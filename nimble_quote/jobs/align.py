@@ -7,7 +7,7 @@ from nimble_quote.core.transcript.aligning import AlignedWord, Window, anchored,
 from nimble_quote.core.transcript.document import SpokenWord, Transcript
 from nimble_quote.jobs.prepare import SOUND, SPEECH, heard
 from nimble_quote.jobs.transcribe import recognised
-from nimble_quote.jobs.working import Going, WorkFailed
+from nimble_quote.jobs.working import Attempt, WorkFailed
 from nimble_quote.media.aligner import align, known_share
 from nimble_quote.media.listening import read_speech, samples_of
 from nimble_quote.store import pictures, recordings, transcripts
@@ -19,20 +19,20 @@ _LEAST_KNOWN = 0.6
 """The part of the words that the English dictionary holds, under which a text is taken to be another language."""
 
 
-async def align_words(going: Going) -> None:
+async def align_words(attempt: Attempt) -> None:
     """Finds when each word was said. Words whose times are given stay as they are.
 
     Where the words or the sound were changed meanwhile, what was found is of no use: it begins again with the new ones.
     """
     while True:
-        async with going.shop.pool.connection() as conn:
-            recording, transcript = await _now(conn, going.recording_id)
+        async with attempt.worker.pool.connection() as conn:
+            recording, transcript = await _now(conn, attempt.recording_id)
         try:
-            aligned: list[SpokenWord] | WorkFailed = await _times_of(going, recording, transcript)
+            aligned: list[SpokenWord] | WorkFailed = await _times_of(attempt, recording, transcript)
         except WorkFailed as failed:
             aligned = failed
-        async with going.shop.pool.connection() as conn:
-            since, words = await _now(conn, going.recording_id)
+        async with attempt.worker.pool.connection() as conn:
+            since, words = await _now(conn, attempt.recording_id)
             if since.sound_track == recording.sound_track and _flat(words) == _flat(transcript):
                 if isinstance(aligned, WorkFailed):
                     raise aligned
@@ -49,24 +49,24 @@ async def _now(conn: Connection, recording_id: int) -> tuple[RecordingRow, Trans
     return await recordings.one(conn, recording_id), await transcripts.load(conn, recording_id)
 
 
-async def _times_of(going: Going, recording: RecordingRow, transcript: Transcript) -> list[SpokenWord]:
+async def _times_of(attempt: Attempt, recording: RecordingRow, transcript: Transcript) -> list[SpokenWord]:
     """The words of a transcript with the times at which they were said. Raises `WorkFailed` where they can't be found."""
-    shop = going.shop
-    if not heard(shop.media, recording.content):
+    worker = attempt.worker
+    if not heard(worker.media, recording.content):
         raise WorkFailed("The recording has not been listened to yet. Align the words when it has.")
     words = _flat(transcript)
-    if await shop.computing.compute(known_share, [word.text for word in words]) < _LEAST_KNOWN:
+    if await worker.computing.compute(known_share, [word.text for word in words]) < _LEAST_KNOWN:
         raise WorkFailed("Only English can be aligned yet; the words keep the times estimated from the text.")
-    sound = shop.media.derived(recording.content, SOUND)
-    speech = read_speech(shop.media.derived(recording.content, SPEECH)).speech
+    sound = worker.media.derived(recording.content, SOUND)
+    speech = read_speech(worker.media.derived(recording.content, SPEECH)).speech
     if not speech:
         raise WorkFailed("No speech was heard in this recording, so its words can't be aligned to it.")
     low = 0.0
     if recording.transcript_rough:
-        progress = await going.stage("Hearing where the words are, roughly", 0.0, 0.7)
-        words = anchored(words, _flat(await recognised(going, sound, speech, progress)))
+        progress = await attempt.stage("Hearing where the words are, roughly", 0.0, 0.7)
+        words = anchored(words, _flat(await recognised(attempt, sound, speech, progress)))
         low = 0.7
-    found = await _aligned(going, sound, words, transcript, speech, recording.duration_ms, low)
+    found = await _aligned(attempt, sound, words, transcript, speech, recording.duration_ms, low)
     told = [time for _, times in found for time in times]
     if sum(time is not None for time in told) < _LEAST_FOUND * len(told):
         raise WorkFailed(
@@ -79,7 +79,7 @@ async def _times_of(going: Going, recording: RecordingRow, transcript: Transcrip
 
 
 async def _aligned(
-    going: Going,
+    attempt: Attempt,
     sound: Path,
     words: list[SpokenWord],
     transcript: Transcript,
@@ -87,14 +87,14 @@ async def _aligned(
     duration_ms: int,
     low: float,
 ) -> list[tuple[Window, list[AlignedWord | None]]]:
-    progress = await going.stage("Aligning the words to the sound", low, 1.0)
+    progress = await attempt.stage("Aligning the words to the sound", low, 1.0)
     found: list[tuple[Window, list[AlignedWord | None]]] = []
     for window in windows(words, _firsts(transcript), speech, duration_ms):
         run = words[window.first : window.end]
         if all(word.timing == "g" for word in run):
             continue
         samples = await samples_of(sound, window.span)
-        found.append((window, await going.shop.computing.compute(align, samples, [word.text for word in run])))
+        found.append((window, await attempt.worker.computing.compute(align, samples, [word.text for word in run])))
         await progress(window.end / len(words))
     return found
 

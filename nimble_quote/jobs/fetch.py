@@ -1,21 +1,23 @@
 """Fetching a recording by its web address, and taking it in."""
 
 from nimble_quote.jobs.intake import AlreadyHere, Brought, intake_of, take_in
-from nimble_quote.jobs.working import Going, WorkFailed
+from nimble_quote.jobs.working import Attempt, WorkFailed
 from nimble_quote.services.fetching import fetch
 
 
-async def fetch_recording(going: Going) -> None:
+async def fetch_recording(attempt: Attempt) -> None:
     """Fetches the address in the work's details; a broken-off fetch goes on where it was."""
-    shop, details = going.shop, going.row.details
-    folder = shop.media.folder / "uploads"
+    worker, details = attempt.worker, attempt.row.details
+    folder = worker.media.folder / "uploads"
     folder.mkdir(exist_ok=True)
-    target = folder / f"fetch-{going.row.id}"
-    progress = await going.stage("Fetching", 0.0, 0.95)
-    got = await fetch(str(details.get("address", "")), shop.settings.allowed_hosts, target, progress, shop.media.room)
-    await going.stage("Reading it", 0.95)
+    target = folder / f"fetch-{attempt.row.id}"
+    progress = await attempt.stage("Fetching", 0.0, 0.95)
+    got = await fetch(
+        str(details.get("address", "")), worker.settings.allowed_hosts, target, progress, worker.media.room
+    )
+    await attempt.stage("Reading it", 0.95)
     try:
-        await take_in(intake_of(shop), Brought(path=got.path, name=got.name), series=details.get("series"))
+        await take_in(intake_of(worker), Brought(path=got.path, name=got.name), series=details.get("series"))
     except AlreadyHere as known:
         target.unlink(missing_ok=True)
         raise WorkFailed(str(known)) from known

@@ -14,7 +14,7 @@ import psycopg
 
 from nimble_quote.formats.transcripts import READERS, TranscriptUnreadable
 from nimble_quote.jobs.intake import AlreadyHere, Brought, intake_of, take_in
-from nimble_quote.jobs.workshop import Workshop
+from nimble_quote.jobs.state import WorkerState
 from nimble_quote.media.probe import SourceRefused
 from nimble_quote.media.room import DiskFull, is_full
 
@@ -68,36 +68,36 @@ def _changed_at(path: Path) -> float:
         return time.time()
 
 
-async def take_from_inbox(shop: Workshop) -> None:
+async def take_from_inbox(worker: WorkerState) -> None:
     """Brings in what has arrived. A folder that is not there is made."""
-    inbox = shop.settings.inbox
+    inbox = worker.settings.inbox
     if inbox is None:
         return
     inbox.mkdir(parents=True, exist_ok=True)
     for one in arrivals(inbox, time.time()):
         try:
-            await _take(shop, one)
+            await _take(worker, one)
         except psycopg.OperationalError:
             # Nothing is wrong with the file.
             raise
         except Exception as refused:
-            _set_aside(one.recording, _why(refused, shop))
+            _set_aside(one.recording, _why(refused, worker))
 
 
-async def _take(shop: Workshop, one: Arrival) -> None:
+async def _take(worker: WorkerState, one: Arrival) -> None:
     if one.recording.is_symlink():
         raise SourceRefused(f"{one.recording.name}: this is a link to another place. Put the recording itself here.")
     transcript = Brought(path=one.transcript, name=one.transcript.name) if one.transcript else None
-    await take_in(intake_of(shop), Brought(path=one.recording, name=one.recording.name), transcript)
+    await take_in(intake_of(worker), Brought(path=one.recording, name=one.recording.name), transcript, waited=False)
     if one.transcript:
         one.transcript.unlink(missing_ok=True)
 
 
-def _why(refused: Exception, shop: Workshop) -> str:
+def _why(refused: Exception, worker: WorkerState) -> str:
     if isinstance(refused, TranscriptUnreadable | SourceRefused | AlreadyHere | DiskFull):
         return str(refused)
     if isinstance(refused, OSError) and is_full(refused):
-        return str(shop.media.room.full())
+        return str(worker.media.room.full())
     _log.error("a file in the inbox could not be taken", exc_info=refused)
     return f"It could not be brought in ({type(refused).__name__}); what happened is in the worker's log."
 

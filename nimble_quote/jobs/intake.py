@@ -16,13 +16,14 @@ from nimble_quote.core.refusal import Conflict
 from nimble_quote.formats.reading.cuetext import clean
 from nimble_quote.jobs.prepare import heard
 from nimble_quote.jobs.reading import ReadWords, read_words
+from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.working import ask_for
-from nimble_quote.jobs.workshop import Workshop
 from nimble_quote.media.files import MediaRoot, content_of, put_in_place, safe_ending
 from nimble_quote.media.probe import probe_source
 from nimble_quote.processes import Computing
 from nimble_quote.store import pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
+from nimble_quote.store.work import on_recording
 
 
 class AlreadyHere(Conflict):
@@ -56,9 +57,9 @@ class Intake:
     computing: Computing
 
 
-def intake_of(shop: Workshop) -> Intake:
+def intake_of(worker: WorkerState) -> Intake:
     """What taking in needs, of a worker."""
-    return Intake(connect=shop.pool.connection, media=shop.media, computing=shop.computing)
+    return Intake(connect=worker.pool.connection, media=worker.media, computing=worker.computing)
 
 
 async def take_in(
@@ -67,8 +68,10 @@ async def take_in(
     transcript: Brought | None = None,
     title: str = "",
     series: str | None = None,
+    *,
+    waited: bool = True,
 ) -> int:
-    """Puts a recording on the shelf, with its transcript where it has one; its id.
+    """Puts a recording on the shelf, with its transcript where it has one; its id. `waited`: whether somebody waits for it.
 
     Everything is checked before anything is kept. Raises `TranscriptUnreadable`, `SourceRefused`, `AlreadyHere` or
     `DiskFull`; the brought files are left as they were then.
@@ -89,7 +92,7 @@ async def take_in(
             raise AssertionError("a recording that was not added is there already")
         if words is not None:
             await _keep_words(conn, recording_id, words)
-        await ask_for(conn, "prepare", recording_id)
+        await ask_for(conn, "prepare", on_recording(recording_id), waited=waited)
         await asyncio.to_thread(put_in_place, ready, final)
     return recording_id
 
@@ -143,7 +146,7 @@ async def attach_transcript(
             )
         await _keep_words(conn, recording_id, words)
         if heard(intake.media, row.content) and await transcripts.has_estimates(conn, recording_id):
-            await ask_for(conn, "align", recording_id)
+            await ask_for(conn, "align", on_recording(recording_id))
 
 
 async def _words(intake: Intake, transcript: Brought, duration_ms: int) -> ReadWords:

@@ -15,7 +15,7 @@ from pathlib import Path
 from nimble_quote.core.framing.shots import LOOK, find_changes, looks_of_shots, shots
 from nimble_quote.core.framing.subjects import Track, find_tracks
 from nimble_quote.core.timebase import frame_at, ms_at, output_rate
-from nimble_quote.jobs.working import Going, ask_for
+from nimble_quote.jobs.working import Attempt, ask_for
 from nimble_quote.media.coding import coding_of
 from nimble_quote.media.files import MediaRoot, put_in_place
 from nimble_quote.media.listening import ZOOMS_MS, listen, peaks_name, read_speech, write_speech
@@ -33,20 +33,20 @@ _LISTENING, _LOOKING = 0.1, 0.97
 """How far the whole work is when these are done."""
 
 
-async def prepare(going: Going) -> None:
+async def prepare(attempt: Attempt) -> None:
     """Makes what a recording lacks: the sound first, so that reading and cutting can begin before the rest is there."""
-    async with going.shop.pool.connection() as conn:
-        recording = await recordings.one(conn, going.recording_id)
-    source = going.shop.media.inside(recording.media_path)
+    async with attempt.worker.pool.connection() as conn:
+        recording = await recordings.one(conn, attempt.recording_id)
+    source = attempt.worker.media.inside(recording.media_path)
     facts = await probe_source(source, recording.file_name)
-    going.shop.media.room.require(_needed_bytes(going.shop.media, recording.content, facts))
-    with going.shop.media.scratch(f"prepare-{recording.id}") as scratch:
+    attempt.worker.media.room.require(_needed_bytes(attempt.worker.media, recording.content, facts))
+    with attempt.worker.media.scratch(f"prepare-{recording.id}") as scratch:
         if facts.sound_tracks:
-            await _listen(going, recording, source, facts, scratch)
+            await _listen(attempt, recording, source, facts, scratch)
         if facts.width:
-            await _look(going, recording, source, facts, scratch)
+            await _look(attempt, recording, source, facts, scratch)
         elif not facts.serves:
-            _sound_is_proxy(going.shop.media, recording.content)
+            _sound_is_proxy(attempt.worker.media, recording.content)
 
 
 def _needed_bytes(media: MediaRoot, content: str, facts: SourceFacts) -> int:
@@ -70,23 +70,23 @@ def forget_sound(media: MediaRoot, content: str) -> None:
         media.derived(content, name).unlink(missing_ok=True)
 
 
-async def _listen(going: Going, recording: RecordingRow, source: Path, facts: SourceFacts, scratch: Path) -> None:
-    media = going.shop.media
+async def _listen(attempt: Attempt, recording: RecordingRow, source: Path, facts: SourceFacts, scratch: Path) -> None:
+    media = attempt.worker.media
     if not heard(media, recording.content):
-        progress = await going.stage("Listening", 0.0, _LISTENING)
+        progress = await attempt.stage("Listening", 0.0, _LISTENING)
         found = await listen(source, recording.sound_track, facts.duration_ms, scratch, progress)
         write_speech(found, scratch / SPEECH)
         for name in _HEARD:
             put_in_place(scratch / name, media.derived(recording.content, name))
-    async with going.shop.pool.connection() as conn:
+    async with attempt.worker.pool.connection() as conn:
         found = read_speech(media.derived(recording.content, SPEECH))
         await recordings.set_loudness(conn, recording.id, found.loudness_lufs)
         if await transcripts.has_estimates(conn, recording.id):
-            await ask_for(conn, "align", recording.id)
+            await ask_for(conn, "align", attempt.target, waited=attempt.row.waited)
 
 
-async def _look(going: Going, recording: RecordingRow, source: Path, facts: SourceFacts, scratch: Path) -> None:
-    media = going.shop.media
+async def _look(attempt: Attempt, recording: RecordingRow, source: Path, facts: SourceFacts, scratch: Path) -> None:
+    media = attempt.worker.media
     proxy = media.derived(recording.content, PROXY)
     # A proxy that is there is looked at instead of the original: it decodes several times as fast.
     proxied = proxy.exists() or facts.serves
@@ -94,19 +94,19 @@ async def _look(going: Going, recording: RecordingRow, source: Path, facts: Sour
     looker = Looker(
         source=looked_at,
         facts=facts,
-        model=going.shop.settings.face_model,
+        model=attempt.worker.settings.face_model,
         folder=media.derived(recording.content, LOOKING),
         proxied=proxied,
         coding=await coding_of(looked_at),
     )
-    await looker.look(scratch, await going.stage("Looking for cuts and faces", _LISTENING, _LOOKING))
-    await going.stage("Putting it together", _LOOKING)
+    await looker.look(scratch, await attempt.stage("Looking for cuts and faces", _LISTENING, _LOOKING))
+    await attempt.stage("Putting it together", _LOOKING)
     if not proxied:
         sound = media.derived(recording.content, SOUND) if facts.sound_tracks else None
         await looker.join_proxy(sound, scratch / PROXY, scratch)
         put_in_place(scratch / PROXY, proxy)
     changes, tracks, looks = await asyncio.to_thread(_found, looker, recording.duration_ms)
-    async with going.shop.pool.connection() as conn:
+    async with attempt.worker.pool.connection() as conn:
         await pictures.replace_found(conn, recording.id, changes, tracks)
         await pictures.replace_looks(conn, recording.id, looks)
         await pictures.name_by_turns(conn, recording.id)

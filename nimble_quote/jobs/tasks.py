@@ -2,17 +2,17 @@
 
 from procrastinate import JobContext
 
-from nimble_quote.jobs import export
 from nimble_quote.jobs.align import align_words
+from nimble_quote.jobs.export import export_clip
 from nimble_quote.jobs.fetch import fetch_recording
 from nimble_quote.jobs.housekeeping import tidy
 from nimble_quote.jobs.inbox import take_from_inbox
 from nimble_quote.jobs.prepare import prepare
-from nimble_quote.jobs.queue import EXPORT, WORK, enqueue_export, enqueue_work, queue
+from nimble_quote.jobs.queue import WORK, enqueue, queue
+from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.transcribe import transcribe
 from nimble_quote.jobs.working import Doing, do_work
-from nimble_quote.jobs.workshop import Workshop
-from nimble_quote.store import exports, work
+from nimble_quote.store import work
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.work import WorkKind
 
@@ -23,30 +23,22 @@ DOING: dict[WorkKind, Doing] = {
     "align": align_words,
     "transcribe": transcribe,
     "fetch": fetch_recording,
+    "export": export_clip,
 }
 """What each kind of work does. To add one: its name in the schema, a module, a line here."""
 
 
-def _shop(context: JobContext) -> Workshop:
-    shop = context.additional_context["workshop"]
-    assert isinstance(shop, Workshop)
-    return shop
+def _worker(context: JobContext) -> WorkerState:
+    worker = context.additional_context["worker"]
+    assert isinstance(worker, WorkerState)
+    return worker
 
 
 @queue.task(name=WORK, pass_context=True)
 async def work_on(context: JobContext, work_id: int) -> None:
     """See `working.do_work`."""
     try:
-        await do_work(_shop(context), work_id, DOING)
-    except NotFound:
-        return
-
-
-@queue.task(name=EXPORT, pass_context=True)
-async def export_clip(context: JobContext, export_id: int) -> None:
-    """See `export.export_clip`."""
-    try:
-        await export.export_clip(_shop(context), export_id)
+        await do_work(_worker(context), work_id, DOING)
     except NotFound:
         return
 
@@ -58,22 +50,20 @@ async def take_up_stalled(context: JobContext, timestamp: int) -> None:
     of a worker that was stopped as aborted: what stands as waiting or going on must have a job that is neither."""
     for job in await queue.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER_S):
         await queue.job_manager.retry_job(job)
-    async with _shop(context).pool.connection() as conn:
-        for work_id, kind in await work.unattended(conn):
-            await enqueue_work(conn, work_id, kind)
-        for export_id in await exports.unattended(conn):
-            await enqueue_export(conn, export_id)
+    async with _worker(context).pool.connection() as conn:
+        for row in await work.unattended(conn):
+            await enqueue(conn, row)
 
 
 @queue.periodic(cron="* * * * * */5")
 @queue.task(name="look-into-inbox", pass_context=True, queue="upkeep", queueing_lock="look-into-inbox", lock="inbox")
 async def look_into_inbox(context: JobContext, timestamp: int) -> None:
     """See `inbox.take_from_inbox`."""
-    await take_from_inbox(_shop(context))
+    await take_from_inbox(_worker(context))
 
 
 @queue.periodic(cron="17 * * * *")
 @queue.task(name="tidy", pass_context=True, queue="upkeep", queueing_lock="tidy")
 async def tidy_up(context: JobContext, timestamp: int) -> None:
     """See `housekeeping.tidy`."""
-    await tidy(_shop(context))
+    await tidy(_worker(context))

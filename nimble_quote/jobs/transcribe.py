@@ -9,7 +9,7 @@ from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
 from nimble_quote.core.transcript.document import Transcript, transcript_of
 from nimble_quote.jobs.prepare import SOUND, SPEECH, heard
-from nimble_quote.jobs.working import Going, WorkFailed, ask_for
+from nimble_quote.jobs.working import Attempt, WorkFailed, ask_for
 from nimble_quote.media.ffmpeg import Progress
 from nimble_quote.media.files import put_in_place
 from nimble_quote.media.listening import read_speech, samples_of
@@ -21,23 +21,23 @@ _BLOCK_MS = 90_000
 """Speech recognised at a time; kept when it is, so that a killed worker goes on from there."""
 
 
-async def transcribe(going: Going) -> None:
+async def transcribe(attempt: Attempt) -> None:
     """Makes the transcript of a recording by the way that was asked for (`by` in the work's details)."""
-    shop, by = going.shop, going.row.details.get("by")
-    async with shop.pool.connection() as conn:
-        recording = await recordings.one(conn, going.recording_id)
-    if not heard(shop.media, recording.content):
+    worker, by = attempt.worker, attempt.row.details.get("by")
+    async with worker.pool.connection() as conn:
+        recording = await recordings.one(conn, attempt.recording_id)
+    if not heard(worker.media, recording.content):
         raise WorkFailed("The recording has not been listened to yet, or has no sound. Try again when it has.")
-    sound = shop.media.derived(recording.content, SOUND)
+    sound = worker.media.derived(recording.content, SOUND)
     if by == "service":
-        made, notes = await _by_service(going, sound)
+        made, notes = await _by_service(attempt, sound)
     else:
-        speech = read_speech(shop.media.derived(recording.content, SPEECH)).speech
-        progress = await going.stage("Recognising the words", 0.0, 0.98)
-        made, notes = await recognised(going, sound, speech, progress), []
+        speech = read_speech(worker.media.derived(recording.content, SPEECH)).speech
+        progress = await attempt.stage("Recognising the words", 0.0, 0.98)
+        made, notes = await recognised(attempt, sound, speech, progress), []
     if not made.sentences:
         raise WorkFailed("No words were heard in this recording.")
-    async with shop.pool.connection() as conn:
+    async with attempt.ending() as conn:
         head = await transcripts.head(conn, recording.id, lock=True)
         since = await recordings.one(conn, recording.id)
         if head.revision or since.words_version != recording.words_version:
@@ -47,25 +47,25 @@ async def transcribe(going: Going) -> None:
         origin = "service" if by == "service" else "recogniser"
         await recordings.set_transcript_facts(conn, recording.id, origin=origin, rough=False, notes=notes)
         # A recogniser's times are some 90 ms off; aligned, they are good enough to cut by.
-        await ask_for(conn, "align", recording.id)
+        await ask_for(conn, "align", attempt.target, waited=attempt.row.waited)
 
 
-async def _by_service(going: Going, sound: Path) -> tuple[Transcript, list[str]]:
-    settings = going.shop.settings
+async def _by_service(attempt: Attempt, sound: Path) -> tuple[Transcript, list[str]]:
+    settings = attempt.worker.settings
     if not settings.transcription_url:
         raise WorkFailed(
             "No transcription service is set up. Set NIMBLE_QUOTE_TRANSCRIPTION_URL, or use the recogniser."
         )
     service = TranscriptionService(url=settings.transcription_url, key=settings.transcription_key)
-    await going.stage("Sending the sound to the service")
+    await attempt.stage("Sending the sound to the service")
     work = await service.begin(sound)
-    reading = await service.follow(work, await going.stage("The service is writing", 0.05, 0.98))
+    reading = await service.follow(work, await attempt.stage("The service is writing", 0.05, 0.98))
     return _estimated(transcript_of(timed_words(reading.cues))), [*reading.mended, *reading.left_out][:200]
 
 
-async def recognised(going: Going, sound: Path, speech: Sequence[Span], progress: Progress) -> Transcript:
+async def recognised(attempt: Attempt, sound: Path, speech: Sequence[Span], progress: Progress) -> Transcript:
     """What the offline recogniser hears, a block of speech at a time."""
-    weights = await going.shop.computing.compute(model_folder, going.shop.settings.recogniser_model)
+    weights = await attempt.worker.computing.compute(model_folder, attempt.worker.settings.recogniser_model)
     folder = sound.parent / "recognising"
     folder.mkdir(exist_ok=True)
     cues: list[TimedCue] = []
@@ -73,7 +73,7 @@ async def recognised(going: Going, sound: Path, speech: Sequence[Span], progress
     for number, block in enumerate(blocks):
         kept = folder / f"{block.start_ms}-{block.end_ms}.json"
         if not kept.exists():
-            heard_cues = await going.shop.computing.compute(recognise, await samples_of(sound, block), weights)
+            heard_cues = await attempt.worker.computing.compute(recognise, await samples_of(sound, block), weights)
             kept.with_suffix(".part").write_text(json.dumps([_plain(cue) for cue in heard_cues]))
             put_in_place(kept.with_suffix(".part"), kept)
         cues += [_cue(told, block.start_ms) for told in json.loads(kept.read_text())]

@@ -6,8 +6,8 @@ import sys
 from collections.abc import Sequence
 
 from nimble_quote.jobs.queue import Lane, queue
+from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import STALLED_AFTER_S
-from nimble_quote.jobs.workshop import Workshop
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.settings import Settings
 from nimble_quote.store.database import open_pool
@@ -22,7 +22,13 @@ class WorkerFailed(RuntimeError):
 
 def places(settings: Settings) -> dict[Lane, int]:
     """How many jobs of each lane are done at the same time."""
-    return {"render": settings.exports_at_once, "analyse": 4, "fetch": 4, "upkeep": 2}
+    return {
+        "render": settings.exports_at_once,
+        "analyse": settings.analyses_at_once,
+        "fetch": 4,
+        "background": 1,
+        "upkeep": 2,
+    }
 
 
 async def work(settings: Settings) -> None:
@@ -33,8 +39,8 @@ async def work(settings: Settings) -> None:
     for told in (signal.SIGTERM, signal.SIGINT):
         asyncio.get_running_loop().add_signal_handler(told, stop.set)
     async with open_pool(settings.database_url) as pool, queue.open_async():
-        shop = Workshop(pool=pool, media=media, settings=settings)
-        lanes = [asyncio.create_task(_lane(shop, lane, count)) for lane, count in places(settings).items()]
+        worker = WorkerState(pool=pool, media=media, settings=settings)
+        lanes = [asyncio.create_task(_lane(worker, lane, count)) for lane, count in places(settings).items()]
         told_to = asyncio.create_task(stop.wait())
         try:
             await asyncio.wait([*lanes, told_to], return_when=asyncio.FIRST_COMPLETED)
@@ -42,17 +48,17 @@ async def work(settings: Settings) -> None:
             for task in (*lanes, told_to):
                 task.cancel()
             ended = await asyncio.gather(*lanes, return_exceptions=True)
-            shop.close()
+            worker.close()
     if not stop.is_set():
         raise WorkerFailed(_why(ended))
 
 
-async def _lane(shop: Workshop, lane: Lane, count: int) -> None:
+async def _lane(worker: WorkerState, lane: Lane, count: int) -> None:
     await queue.run_worker_async(
         name=lane,
         queues=[lane, *([_BEFORE_LANES] if lane == "analyse" else [])],
         concurrency=count,
-        additional_context={"workshop": shop},
+        additional_context={"worker": worker},
         update_heartbeat_interval=2.0,
         stalled_worker_timeout=STALLED_AFTER_S,
         fetch_job_polling_interval=1.0,

@@ -104,7 +104,7 @@ class StaleRevision(Conflict):
 
 _SELECT = """
     select q.id, q.recording_id, q.head as revision, h.document, q.removed_at is not null as removed, q.part_of, q.created_at,
-        exists (select from export e where e.quote_id = q.id and e.state = 'done') as made,
+        exists (select from export e where e.quote_id = q.id and e.made_at is not null) as made,
         case when h.parent is not null then h.said end as undo_said,
         case when h.parent is not null then h.by_whom end as undo_by,
         (select c.said from quote_revision c where c.quote_id = q.id and c.parent = q.head
@@ -175,7 +175,7 @@ async def places(conn: Connection, of: Sequence[int] | None = None) -> list[Plac
         await cursor.execute(
             """select q.recording_id, q.id, h.document->>'title' as title,
                    (h.document->'span'->>'start_ms')::int as start_ms, (h.document->'span'->>'end_ms')::int as end_ms,
-                   exists (select from export e where e.quote_id = q.id and e.state = 'done') as made
+                   exists (select from export e where e.quote_id = q.id and e.made_at is not null) as made
                from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
                where q.removed_at is null and (%(of)s::bigint[] is null or q.recording_id = any(%(of)s))
                order by q.recording_id, 4, q.id""",

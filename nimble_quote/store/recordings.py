@@ -221,7 +221,7 @@ async def what_goes_with(conn: Connection, recording_id: int) -> tuple[int, int]
     cursor = await conn.execute(
         """select (select count(*) from quote where recording_id = %(id)s and removed_at is null),
                (select count(*) from export e join quote q on q.id = e.quote_id
-                where q.recording_id = %(id)s and e.state = 'done')""",
+                where q.recording_id = %(id)s and e.made_at is not null)""",
         {"id": recording_id},
     )
     row = await cursor.fetchone()

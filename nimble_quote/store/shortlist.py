@@ -73,7 +73,7 @@ async def talks_posted(conn: Connection, days: int) -> set[int]:
     """The talks of which a clip was made in the last days."""
     cursor = await conn.execute(
         """select distinct q.recording_id from export e join quote q on q.id = e.quote_id
-           where e.state = 'done' and e.finished_at > now() - make_interval(days => %s)""",
+           where e.made_at > now() - make_interval(days => %s)""",
         [days],
     )
     return {int(str(row[0])) for row in await cursor.fetchall()}

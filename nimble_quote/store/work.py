@@ -1,5 +1,7 @@
-"""Long work on recordings: asked for, going on, ended. Every write of a worker carries its attempt, so that one that
-was taken for dead and wakes again can change nothing.
+"""Long work: asked for, going on, ended. One table for all kinds of it, and one protocol.
+
+Every write of a worker carries the token of its attempt, so that one that was taken for dead and wakes again can change
+nothing.
 """
 
 from dataclasses import dataclass
@@ -12,7 +14,7 @@ from psycopg.types.json import Jsonb
 
 from nimble_quote.store.database import Connection, NotFound
 
-WorkKind = Literal["prepare", "align", "transcribe", "fetch"]
+WorkKind = Literal["prepare", "align", "transcribe", "fetch", "export"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -21,8 +23,10 @@ class WorkRow:
 
     id: int
     recording_id: int | None
+    export_id: int | None
     kind: WorkKind
     details: dict[str, Any]
+    waited: bool
     state: str
     stage: str
     progress: float
@@ -33,6 +37,21 @@ class WorkRow:
     created_at: datetime
 
 
+@dataclass(frozen=True, kw_only=True)
+class Target:
+    """What work is done to, by a name: of one kind on one target no more is live than one. `recording_id` and `export_id`
+    say which row it is for; it goes when that goes."""
+
+    name: str
+    recording_id: int | None = None
+    export_id: int | None = None
+
+
+def on_recording(recording_id: int) -> Target:
+    """A recording, as the target of work."""
+    return Target(name=f"recording {recording_id}", recording_id=recording_id)
+
+
 class AttemptLost(RuntimeError):
     """Another worker has taken the work over, or it is no longer to be done."""
 
@@ -41,28 +60,40 @@ class StopRequested(RuntimeError):
     """Whoever asked for the work wants it no more."""
 
 
-_SELECT = """select id, recording_id, kind::text, details, state::text, stage, progress, progressed_from, started_at, problem,
-    tries, created_at from work"""
+_COLUMNS = """w.id, w.recording_id, w.export_id, w.kind::text, w.details, w.waited, w.state::text, w.stage, w.progress,
+    w.progressed_from, w.started_at, w.problem, w.tries, w.created_at"""
+_SELECT = f"select {_COLUMNS} from work w"  # noqa: S608 - a constant
+
+
+@dataclass(frozen=True, kw_only=True)
+class Asked:
+    """Work that was asked for: its id, and whether it is new or was waiting or going on already."""
+
+    id: int
+    new: bool
 
 
 async def ask(
-    conn: Connection, kind: WorkKind, recording_id: int | None, details: dict[str, Any] | None = None
-) -> int | None:
-    """Asks for work; its id, or None where the same is waiting or going on for this recording."""
-    async with conn.cursor(row_factory=scalar_row) as cursor:
+    conn: Connection, kind: WorkKind, target: Target, details: dict[str, Any] | None = None, *, waited: bool = True
+) -> Asked:
+    """Asks for work. Where the same is live, that is meant; somebody waits for it if anybody does."""
+    async with conn.cursor(row_factory=class_row(Asked)) as cursor:
         await cursor.execute(
-            """insert into work (recording_id, kind, details) values (%s, %s, %s)
-               on conflict (recording_id, kind) where state in ('queued', 'running') do nothing returning id""",
-            [recording_id, kind, Jsonb(details or {})],
+            """insert into work (kind, target, recording_id, export_id, details, waited) values (%s, %s, %s, %s, %s, %s)
+               on conflict (kind, target) where state in ('queued', 'running')
+                   do update set waited = work.waited or excluded.waited
+               returning id, xmax = 0 as new""",
+            [kind, target.name, target.recording_id, target.export_id, Jsonb(details or {}), waited],
         )
-        found = await cursor.fetchone()
-    return int(found) if found is not None else None
+        asked = await cursor.fetchone()
+    assert asked is not None
+    return asked
 
 
 async def one(conn: Connection, work_id: int) -> WorkRow:
     """One piece of work. Raises `NotFound`."""
     async with conn.cursor(row_factory=class_row(WorkRow)) as cursor:
-        await cursor.execute(_SELECT + " where id = %s", [work_id])
+        await cursor.execute(_SELECT + " where w.id = %s", [work_id])
         row = await cursor.fetchone()
     if row is None:
         raise NotFound("There is no such work.")
@@ -73,10 +104,10 @@ async def latest(conn: Connection) -> list[WorkRow]:
     """The newest work of each kind on each recording, and every fetching of the last day."""
     async with conn.cursor(row_factory=class_row(WorkRow)) as cursor:
         await cursor.execute(
-            f"""(select distinct on (w.recording_id, w.kind) w.id, w.recording_id, w.kind::text, w.details, w.state::text,
-                    w.stage, w.progress, w.progressed_from, w.started_at, w.problem, w.tries, w.created_at
+            f"""(select distinct on (w.recording_id, w.kind) {_COLUMNS}
                 from work w where w.recording_id is not null order by w.recording_id, w.kind, w.created_at desc, w.id desc)
-                union all ({_SELECT} where recording_id is null and created_at > now() - interval '1 day')
+                union all (select {_COLUMNS} from work w
+                    where w.kind = 'fetch' and w.created_at > now() - interval '1 day')
                 order by id"""  # noqa: S608 - a constant
         )
         return await cursor.fetchall()
@@ -86,8 +117,8 @@ async def of_recording(conn: Connection, recording_id: int) -> list[WorkRow]:
     """The newest work of each kind on a recording."""
     async with conn.cursor(row_factory=class_row(WorkRow)) as cursor:
         await cursor.execute(
-            f"""select distinct on (kind) * from ({_SELECT} where recording_id = %s) w
-                order by kind, created_at desc, id desc""",  # noqa: S608 - a constant
+            f"""select distinct on (w.kind) {_COLUMNS} from work w where w.recording_id = %s
+                order by w.kind, w.created_at desc, w.id desc""",  # noqa: S608 - a constant
             [recording_id],
         )
         return await cursor.fetchall()
@@ -108,9 +139,9 @@ async def report(conn: Connection, work_id: int, attempt: UUID, stage: str, prog
     """Says what is being done and how far it is. Raises `AttemptLost` or `StopRequested` where it is to end."""
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
-            """update work set stage = %s, progress = %s where id = %s and attempt = %s and state = 'running'
+            """update work set stage = %s, progress = %s, progressed_from = least(progressed_from, %s) where id = %s and attempt = %s and state = 'running'
                returning stop_requested""",
-            [stage, progress, work_id, attempt],
+            [stage, progress, progress, work_id, attempt],
         )
         stop = await cursor.fetchone()
     if stop is None:
@@ -120,12 +151,14 @@ async def report(conn: Connection, work_id: int, attempt: UUID, stage: str, prog
 
 
 async def finish(conn: Connection, work_id: int, attempt: UUID) -> None:
-    """Says that work is done."""
-    await conn.execute(
+    """Says that work is done. Raises `AttemptLost` where it is not this attempt's to say so."""
+    cursor = await conn.execute(
         """update work set state = 'done', stage = 'Done', progress = 1, finished_at = now()
            where id = %s and attempt = %s and state = 'running'""",
         [work_id, attempt],
     )
+    if cursor.rowcount != 1:
+        raise AttemptLost(f"work {work_id} is not this attempt's any more")
 
 
 async def fail(conn: Connection, work_id: int, attempt: UUID, problem: str) -> None:
@@ -174,25 +207,25 @@ async def set_stopped(conn: Connection, work_id: int) -> None:
 
 
 async def resume(conn: Connection, work_id: int) -> bool:
-    """Asks for stopped or failed work again, to go on from where it was; False where the same is live."""
+    """Asks for stopped or failed work again, to go on from where it was, since somebody waits for it; False where the same
+    is live."""
     cursor = await conn.execute(
         """update work w set state = 'queued', stop_requested = false, problem = null, finished_at = null, attempt = null,
-               stage = 'Waiting', tries = 0
+               stage = 'Waiting', tries = 0, waited = true
            where w.id = %s and w.state in ('stopped', 'failed') and not exists (
-               select from work o where o.recording_id = w.recording_id and o.kind = w.kind
-                   and o.state in ('queued', 'running'))""",
+               select from work o where o.kind = w.kind and o.target = w.target and o.state in ('queued', 'running'))""",
         [work_id],
     )
     return cursor.rowcount == 1
 
 
-async def unattended(conn: Connection) -> list[tuple[int, WorkKind]]:
-    """Work that waits or is said to be going on, without a job in the queue to do it."""
-    async with conn.cursor() as cursor:
+async def unattended(conn: Connection) -> list[WorkRow]:
+    """Work that waits or is said to be going on, without a job in the queue to do it; in the order asked."""
+    async with conn.cursor(row_factory=class_row(WorkRow)) as cursor:
         await cursor.execute(
-            """select w.id, w.kind::text from work w where w.state in ('queued', 'running') and not exists (
+            _SELECT
+            + """ where w.state in ('queued', 'running') and not exists (
                    select from procrastinate_jobs j
-                   where j.status in ('todo', 'doing') and (j.args->>'work_id')::bigint = w.id)"""
+                   where j.status in ('todo', 'doing') and (j.args->>'work_id')::bigint = w.id) order by w.id"""
         )
-        rows: list[Any] = await cursor.fetchall()
-    return [(work_id, kind) for work_id, kind in rows]
+        return await cursor.fetchall()

@@ -17,13 +17,13 @@ from nimble_quote.demo.load import MEDIA
 from tests.conftest import (
     CODED,
     VTT,
-    House,
+    RunningApp,
     bring_in,
     find_words,
     free_port,
     make_media,
     send,
-    start_house,
+    start_app,
     wait_for,
     wait_until_prepared,
     words_of,
@@ -34,16 +34,16 @@ from tests.truth import face_at, truth_of
 SECRET = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
 
 
-def test_the_demo_talk_is_on_the_shelf_with_its_facts(house: House, demo: int):
-    with house.client as client:
+def test_the_demo_talk_is_on_the_shelf_with_its_facts(running: RunningApp, demo: int):
+    with running.client as client:
         talk = client.get(f"/api/recordings/{demo}").json()
     assert (talk["width"], talk["height"], talk["rate"], talk["words"]) == (1920, 1080, 25.0, 1132)
     assert talk["speakers"] == ["Maren Tolley"]
     assert talk["duration_ms"] >= 6 * 60_000
 
 
-def test_a_selection_is_measured_against_every_destination(house: House, demo: int):
-    with house.client as client:
+def test_a_selection_is_measured_against_every_destination(running: RunningApp, demo: int):
+    with running.client as client:
         first, last = find_words(words_of(client, demo), SECRET)
         measured = client.post(f"/api/recordings/{demo}/selection", json={"first": last, "last": first}).json()
     assert [gauge["destination"] for gauge in measured["gauges"]] == [
@@ -53,8 +53,8 @@ def test_a_selection_is_measured_against_every_destination(house: House, demo: i
     assert 7_000 < measured["length_ms"] < 15_000
 
 
-def test_search_marks_words_in_this_talk_and_says_when_words_are_too_common(house: House, demo: int):
-    with house.client as client:
+def test_search_marks_words_in_this_talk_and_says_when_words_are_too_common(running: RunningApp, demo: int):
+    with running.client as client:
         address = f"/api/recordings/{demo}/search"
         marks = client.get(address, params={"q": '"keep the wick short"'}).json()["marks"]
         words = [
@@ -68,8 +68,8 @@ def test_search_marks_words_in_this_talk_and_says_when_words_are_too_common(hous
     assert odd.status_code == 200
 
 
-def test_an_edit_on_an_old_revision_is_refused_and_changes_nothing(house: House, demo: int):
-    with house.client as client:
+def test_an_edit_on_an_old_revision_is_refused_and_changes_nothing(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, SECRET)
         first = edit(client, quote, kind="rename", title="First")
         second = edit(client, quote, kind="rename", title="Second")
@@ -79,13 +79,13 @@ def test_an_edit_on_an_old_revision_is_refused_and_changes_nothing(house: House,
         assert client.get(f"/api/quotes/{quote['id']}").json()["document"]["title"] == "First"
 
 
-def test_two_edits_at_the_same_moment_never_both_pass(house: House, demo: int):
-    with house.client as client:
+def test_two_edits_at_the_same_moment_never_both_pass(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, SECRET)
     answers: list[int] = []
 
     def rename(title: str) -> None:
-        with house.client as own:
+        with running.client as own:
             answers.append(edit(own, quote, kind="rename", title=title).status_code)
 
     threads = [threading.Thread(target=rename, args=(str(i),)) for i in range(6)]
@@ -102,8 +102,8 @@ def first_window(version: dict[str, Any]) -> dict[str, float]:
     return window
 
 
-def test_a_trial_shows_and_keeps_nothing(house: House, demo: int):
-    with house.client as client:
+def test_a_trial_shows_and_keeps_nothing(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, SECRET)
         version = quote["document"]["versions"][0]
         change = {"kind": "set-framing", "destination": version["destination"], "framing": {"x": 0.1}}
@@ -114,8 +114,8 @@ def test_a_trial_shows_and_keeps_nothing(house: House, demo: int):
         assert client.get(f"/api/quotes/{quote['id']}").json() == quote
 
 
-def test_a_new_version_stands_on_the_speaker(house: House, demo: int):
-    with house.client as client:
+def test_a_new_version_stands_on_the_speaker(running: RunningApp, demo: int):
+    with running.client as client:
         quote = edit(client, keep(client, demo, SECRET), kind="add-version", destination="square-60").json()
         versions = resolved(client, quote)
     span = quote["document"]["span"]
@@ -143,16 +143,16 @@ def test_a_new_version_stands_on_the_speaker(house: House, demo: int):
         ({"kind": "add-version", "destination": "../../etc"}, "no destination called"),
     ],
 )
-def test_a_bad_edit_is_refused_with_a_reason(house: House, demo: int, change: dict, why: str):
-    with house.client as client:
+def test_a_bad_edit_is_refused_with_a_reason(running: RunningApp, demo: int, change: dict, why: str):
+    with running.client as client:
         quote = keep(client, demo, SECRET)
         answer = edit(client, quote, **change)
         assert answer.status_code == 422
         assert why in answer.json()["detail"]
 
 
-def test_a_recording_is_brought_in_and_read_at_once(house: House, clip: Path):
-    with house.client as client:
+def test_a_recording_is_brought_in_and_read_at_once(running: RunningApp, clip: Path):
+    with running.client as client:
         brought = bring_in(client, clip)
         assert brought.status_code == 201, brought.text
         talk = brought.json()
@@ -179,11 +179,11 @@ def test_a_recording_is_brought_in_and_read_at_once(house: House, clip: Path):
     ],
 )
 def test_what_cannot_be_read_is_refused_by_name_and_reason(
-    house: House, clip: Path, tmp_path: Path, media: bytes | None, transcript: bytes, name: str, why: str
+    running: RunningApp, clip: Path, tmp_path: Path, media: bytes | None, transcript: bytes, name: str, why: str
 ):
     file = tmp_path / "film.mp4"
     file.write_bytes(media if media is not None else clip.read_bytes() + b"x")
-    with house.client as client:
+    with running.client as client:
         before = client.get("/api/recordings").json()
         refused = bring_in(client, file, transcript, name)
         assert refused.status_code == 422
@@ -191,9 +191,9 @@ def test_what_cannot_be_read_is_refused_by_name_and_reason(
         assert client.get("/api/recordings").json() == before
 
 
-def test_hostile_names_stay_names(house: House, tmp_path: Path):
+def test_hostile_names_stay_names(running: RunningApp, tmp_path: Path):
     file = make_media(tmp_path / "x.mp4", "testsrc=s=64x64:d=2", "sine=d=2", options=CODED)
-    with house.client as client:
+    with running.client as client:
         sent, words = send(client, file.read_bytes()), send(client, VTT)
         body = {
             "title": "<img src=x onerror=alert(1)>",
@@ -206,7 +206,7 @@ def test_hostile_names_stay_names(house: House, tmp_path: Path):
         for upload in ("../" * 8 + "etc/passwd", "..", "", "a" * 30):
             named = {"upload": upload, "name": "a.mp4"}
             assert client.post("/api/recordings", json={"recording": named, "transcript": named}).status_code == 422
-    stored = [path for path in (house.settings.media_root / "originals").rglob("*") if path.is_file()]
+    stored = [path for path in (running.settings.media_root / "originals").rglob("*") if path.is_file()]
     assert all(len(path.stem) == 64 for path in stored)
 
 
@@ -221,13 +221,13 @@ def test_hostile_names_stay_names(house: House, tmp_path: Path):
         ({"sec-fetch-site": "cross-site"}, 403),
     ],
 )
-def test_only_our_own_pages_can_change_things(house: House, headers: dict[str, str], status: int):
-    with house.client as client:
+def test_only_our_own_pages_can_change_things(running: RunningApp, headers: dict[str, str], status: int):
+    with running.client as client:
         assert client.post("/api/uploads", headers={"upload-length": "1", **headers}).status_code == status
 
 
-def test_unknown_addresses_are_told_and_pages_are_one_page(house: House):
-    with house.client as client:
+def test_unknown_addresses_are_told_and_pages_are_one_page(running: RunningApp):
+    with running.client as client:
         assert client.get("/api/nothing").status_code == 404
         assert client.get("/api/recordings/999999").json()["detail"] == "There is no such recording."
         assert client.get("/api/recordings/one").status_code == 422
@@ -238,10 +238,10 @@ def test_unknown_addresses_are_told_and_pages_are_one_page(house: House):
         assert client.get("/fonts/../../../etc/passwd").text.startswith("<!doctype html>")
 
 
-def test_news_of_changes_reaches_a_listener(house: House, demo: int):
-    with house.client as client, client.stream("GET", "/api/changes") as stream:
+def test_news_of_changes_reaches_a_listener(running: RunningApp, demo: int):
+    with running.client as client, client.stream("GET", "/api/changes") as stream:
         lines = stream.iter_lines()
-        with house.client as other, psycopg.connect(house.settings.database_url) as conn:
+        with running.client as other, psycopg.connect(running.settings.database_url) as conn:
             other.get("/api/catalogue")
             conn.execute("update recording set title = title where id = %s", [demo])
             conn.commit()
@@ -260,8 +260,8 @@ def state_of(client: httpx.Client, export_id: int) -> dict:
     return next(one for one in client.get("/api/exports").json() if one["id"] == export_id)
 
 
-def test_an_export_is_made_measured_and_named(house: House, demo: int):
-    with house.client as client:
+def test_an_export_is_made_measured_and_named(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, "You do not have to mend the whole harbour.")
         quote = edit(client, quote, kind="rename", title='The "biggest" bit / part 1').json()
         (made,) = export(client, quote)
@@ -280,28 +280,28 @@ def test_an_export_is_made_measured_and_named(house: House, demo: int):
         assert client.get(f"/api/exports/{made['id']}/captions.exe").status_code == 422
 
 
-def test_an_export_is_cancelled_and_made_again(house: House, demo: int):
-    with house.client as client:
+def test_an_export_is_cancelled_and_made_again(running: RunningApp, demo: int):
+    with running.client as client:
         (made,) = export(client, keep(client, demo, "Let me tell you about the winter of the long storm."))
         wait_for(lambda: state_of(client, made["id"])["state"] == "running", "the export to begin")
-        client.post(f"/api/exports/{made['id']}/cancel")
-        wait_for(lambda: state_of(client, made["id"])["state"] == "cancelled", "the export to be cancelled", 20)
-        assert not (house.settings.media_root / "exports" / str(made["id"])).exists()
-        again = client.post(f"/api/exports/{made['id']}/again").json()
-        wait_for(lambda: state_of(client, again["id"])["state"] == "done", "the second try", 120)
+        assert client.post(f"/api/work/{made['work_id']}/stop").is_success
+        wait_for(lambda: state_of(client, made["id"])["state"] == "stopped", "the export to be stopped", 20)
+        assert not (running.settings.media_root / "exports" / str(made["id"])).exists()
+        assert client.post(f"/api/work/{made['work_id']}/resume").json()["state"] == "queued"
+        wait_for(lambda: state_of(client, made["id"])["state"] == "done", "the second try", 120)
 
 
 @pytest.fixture
-def own_house(cluster, tmp_path: Path):  # type: ignore[no-untyped-def]
+def own_app(cluster, tmp_path: Path):  # type: ignore[no-untyped-def]
     """An application that a test may kill."""
-    running = start_house(cluster, tmp_path, "own_house")
+    running = start_app(cluster, tmp_path, "own_app")
     yield running
     running.kill(running.workers)
     running.kill(running.servers)
 
 
-def test_a_killed_server_loses_no_acknowledged_edit(own_house: House, clip: Path):
-    with own_house.client as client:
+def test_a_killed_server_loses_no_acknowledged_edit(own_app: RunningApp, clip: Path):
+    with own_app.client as client:
         talk = bring_in(client, clip).json()
         quote = keep(client, talk["id"], "Sentence number 1 is here. Sentence number 2 is here.")
     told = quote
@@ -309,7 +309,7 @@ def test_a_killed_server_loses_no_acknowledged_edit(own_house: House, clip: Path
 
     def edit_on() -> None:
         nonlocal told
-        with own_house.client as own:
+        with own_app.client as own:
             number = 0
             while not stop.is_set():
                 number += 1
@@ -323,11 +323,11 @@ def test_a_killed_server_loses_no_acknowledged_edit(own_house: House, clip: Path
     editing = threading.Thread(target=edit_on)
     editing.start()
     wait_for(lambda: told["revision"] > 10, "some edits")
-    own_house.kill(own_house.servers)
+    own_app.kill(own_app.servers)
     stop.set()
     editing.join()
-    own_house.start_server()
-    with own_house.client as client:
+    own_app.start_server()
+    with own_app.client as client:
         after = client.get(f"/api/quotes/{quote['id']}").json()
     # One more may have been kept whose answer was lost on the way.
     assert after["revision"] in (told["revision"], told["revision"] + 1)
@@ -362,7 +362,7 @@ def test_the_shipped_transcript_has_the_mistakes_of_a_recogniser():
     assert "Tolley, and" not in text
 
 
-def test_the_commands_say_in_one_line_why_they_cannot_start(tmp_path: Path, house: House):
+def test_the_commands_say_in_one_line_why_they_cannot_start(tmp_path: Path, running: RunningApp):
     def said(*options: str, path: str | None = None) -> str:
         done = subprocess.run(
             [sys.executable, "-m", "nimble_quote.cli", "serve", *options],

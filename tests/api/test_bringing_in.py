@@ -19,13 +19,13 @@ from tests.conftest import (
     CODED,
     TONE,
     VTT,
-    House,
+    RunningApp,
     bring_in,
     free_port,
     is_live,
     make_media,
     send,
-    start_house,
+    start_app,
     three_scenes,
     wait_for,
     wait_until_prepared,
@@ -76,18 +76,18 @@ def _up(url: str) -> bool:
 
 
 @pytest.fixture(scope="module")
-def own_house(cluster, standins: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[House]:  # type: ignore[no-untyped-def]
+def own_app(cluster, standins: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[RunningApp]:  # type: ignore[no-untyped-def]
     """An application with stand-ins, which tests may kill."""
-    running = start_house(cluster, tmp_path_factory.mktemp("own"), "bringing_in", **standins)
+    running = start_app(cluster, tmp_path_factory.mktemp("own"), "bringing_in", **standins)
     yield running
     running.kill(running.workers)
     running.kill(running.servers)
 
 
-def test_an_upload_goes_on_after_the_server_was_killed_in_the_middle(own_house: House, clip: Path):
+def test_an_upload_goes_on_after_the_server_was_killed_in_the_middle(own_app: RunningApp, clip: Path):
     data = clip.read_bytes()
     data += os.urandom(6_000_000)
-    with own_house.client as client:
+    with own_app.client as client:
         place = begin(client, len(data), fingerprint="clip:1:2")
 
     def slowly() -> Iterator[bytes]:
@@ -96,7 +96,7 @@ def test_an_upload_goes_on_after_the_server_was_killed_in_the_middle(own_house: 
             yield data[i : i + 100_000]
 
     def sending() -> None:
-        with own_house.client as own:
+        with own_app.client as own:
             try:
                 own.patch(place, content=slowly(), headers={**CHUNK, "Upload-Offset": "0"})
             except httpx.TransportError:
@@ -104,12 +104,12 @@ def test_an_upload_goes_on_after_the_server_was_killed_in_the_middle(own_house: 
 
     thread = threading.Thread(target=sending)
     thread.start()
-    with own_house.client as client:
+    with own_app.client as client:
         wait_for(lambda: offset(client, place) > 1_500_000, "some of it")
-    own_house.kill(own_house.servers)
+    own_app.kill(own_app.servers)
     thread.join()
-    own_house.start_server()
-    with own_house.client as client:
+    own_app.start_server()
+    with own_app.client as client:
         here = offset(client, place)
         assert 1_500_000 <= here < len(data)
         (begun,) = client.get("/api/uploads").json()
@@ -119,7 +119,7 @@ def test_an_upload_goes_on_after_the_server_was_killed_in_the_middle(own_house: 
         sent = client.patch(place, content=data[here:], headers={**CHUNK, "Upload-Offset": str(here)})
         assert (sent.status_code, sent.headers["upload-offset"]) == (204, str(len(data)))
         assert "upload-expires" in sent.headers
-        stored = own_house.settings.media_root / "uploads" / place.rsplit("/", 1)[1]
+        stored = own_app.settings.media_root / "uploads" / place.rsplit("/", 1)[1]
         assert stored.read_bytes() == data
         assert client.get("/api/uploads").json() == []
         assert client.delete(place).status_code == 204
@@ -135,8 +135,8 @@ def test_an_upload_goes_on_after_the_server_was_killed_in_the_middle(own_house: 
         ({"Upload-Length": "10", "Upload-Metadata": "filename !!!, , fingerprint"}, 201, ""),
     ],
 )
-def test_uploads_that_make_no_sense_are_refused(house: House, headers: dict[str, str], status: int, why: str):
-    with house.client as client:
+def test_uploads_that_make_no_sense_are_refused(running: RunningApp, headers: dict[str, str], status: int, why: str):
+    with running.client as client:
         answer = client.post("/api/uploads", headers=headers)
         assert answer.status_code == status
         assert why in answer.text
@@ -144,8 +144,8 @@ def test_uploads_that_make_no_sense_are_refused(house: House, headers: dict[str,
             client.delete(answer.headers["location"])
 
 
-def test_no_more_is_taken_than_was_said_and_no_upload_is_used_before_it_is_whole(house: House):
-    with house.client as client:
+def test_no_more_is_taken_than_was_said_and_no_upload_is_used_before_it_is_whole(running: RunningApp):
+    with running.client as client:
         place = begin(client, 10, "../../evil.mp4")
         named = {"upload": place.rsplit("/", 1)[1], "name": "evil.mp4"}
         assert client.patch(place, content=b"x" * 5, headers={"Upload-Offset": "0"}).status_code == 415
@@ -160,12 +160,12 @@ def test_no_more_is_taken_than_was_said_and_no_upload_is_used_before_it_is_whole
             assert client.head(f"/api/uploads/{odd}").status_code in (404, 405)
 
 
-def test_two_files_come_in_at_once_and_the_same_content_is_noticed(house: House, tmp_path: Path):
+def test_two_files_come_in_at_once_and_the_same_content_is_noticed(running: RunningApp, tmp_path: Path):
     media = make_media(tmp_path / "same.wav", TONE)
     answers: list[httpx.Response] = []
 
     def bring() -> None:
-        with house.client as own:
+        with running.client as own:
             answers.append(bring_in(own, media, None))
 
     threads = [threading.Thread(target=bring) for _ in range(3)]
@@ -177,9 +177,9 @@ def test_two_files_come_in_at_once_and_the_same_content_is_noticed(house: House,
     assert "on the shelf already, as “Same”" in next(a for a in answers if a.status_code == 409).json()["detail"]
 
 
-def test_a_recording_is_told_of_removed_and_put_back(house: House, tmp_path: Path):
+def test_a_recording_is_told_of_removed_and_put_back(running: RunningApp, tmp_path: Path):
     media = make_media(tmp_path / "evening.mp3", "sine=f=410:d=5")
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, media, series="  Chapel   evenings ").json()
         assert (talk["series"], talk["width"], talk["words"]) == ("Chapel evenings", 0, 40)
         told = {
@@ -206,9 +206,9 @@ def test_a_recording_is_told_of_removed_and_put_back(house: House, tmp_path: Pat
         assert listed["quotes"] == [{"id": quote["id"], "title": quote["title"], "span": quote["span"], "made": False}]
 
 
-def test_words_are_corrected_and_quotes_follow_but_for_what_they_say_themselves(house: House, tmp_path: Path):
+def test_words_are_corrected_and_quotes_follow_but_for_what_they_say_themselves(running: RunningApp, tmp_path: Path):
     media = make_media(tmp_path / "fix.mp4", "testsrc2=s=320x180:d=10", "sine=f=321:d=10", options=CODED)
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, media).json()["id"]
         quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": 0, "last": 9}).json()["id"]
         own = {"kind": "correct-caption", "first": 1, "last": 1, "text": "NUMBER"}
@@ -244,8 +244,8 @@ def test_words_are_corrected_and_quotes_follow_but_for_what_they_say_themselves(
         assert (again["revision"], words_of(client, talk)[0]) == (1, "Phrase")
 
 
-def test_names_of_the_house_are_suggested_where_something_sounds_like_them(house: House, demo: int):
-    with house.client as client:
+def test_names_of_the_house_are_suggested_where_something_sounds_like_them(running: RunningApp, demo: int):
+    with running.client as client:
         client.post("/api/names", json={"name": "  Maren   Tolley "})
         found = client.get(f"/api/recordings/{demo}/name-suggestions").json()
         assert ("Maren Tolley", "Maren Tully,") in [(one["name"], one["place"]["text"]) for one in found]
@@ -254,7 +254,7 @@ def test_names_of_the_house_are_suggested_where_something_sounds_like_them(house
         assert client.post("/api/names", json={"name": " "}).status_code == 422
 
 
-def test_a_transcript_is_taken_away_in_every_format(house: House, demo: int):
+def test_a_transcript_is_taken_away_in_every_format(running: RunningApp, demo: int):
     begins = {
         "vtt": "WEBVTT\n",
         "srt": "1\n00:00:01",
@@ -262,7 +262,7 @@ def test_a_transcript_is_taken_away_in_every_format(house: House, demo: int):
         "json": "{",
         "txt": "[0:00:01] Maren Tolley: Good",
     }
-    with house.client as client:
+    with running.client as client:
         for kind, text in begins.items():
             answer = client.get(f"/api/recordings/{demo}/transcript.{kind}")
             assert answer.text.startswith(text)
@@ -272,9 +272,9 @@ def test_a_transcript_is_taken_away_in_every_format(house: House, demo: int):
         assert client.get(f"/api/recordings/{demo}/transcript.exe").status_code == 422
 
 
-def test_shots_are_told_and_cuts_set_right_by_hand(house: House, tmp_path: Path):
+def test_shots_are_told_and_cuts_set_right_by_hand(running: RunningApp, tmp_path: Path):
     media = three_scenes(tmp_path / "scenes.mp4")
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, media).json()["id"]
         wait_until_prepared(client, talk)
 
@@ -294,9 +294,9 @@ def test_shots_are_told_and_cuts_set_right_by_hand(house: House, tmp_path: Path)
         assert say(-5, True).status_code == 422
 
 
-def test_a_typed_transcript_is_aligned_to_the_sound(house: House, ferry: int):
+def test_a_typed_transcript_is_aligned_to_the_sound(running: RunningApp, ferry: int):
     words = truth_of("night-ferry-notes")["words"]
-    with house.client as client:
+    with running.client as client:
         sentences = client.get(f"/api/recordings/{ferry}/transcript").json()["sentences"]
     starts = [ms for sentence in sentences for ms in sentence["starts_ms"]]
     errors = sorted(abs(a - w["start_ms"]) for a, w in zip(starts, words, strict=True))
@@ -305,10 +305,10 @@ def test_a_typed_transcript_is_aligned_to_the_sound(house: House, ferry: int):
     assert set("".join(sentence["timing"] for sentence in sentences)) == {"a"}
 
 
-def test_another_sound_track_is_heard_when_it_is_chosen(house: House, tmp_path: Path):
+def test_another_sound_track_is_heard_when_it_is_chosen(running: RunningApp, tmp_path: Path):
     quiet, loud = "sine=f=300:d=6,volume=0.02", "sine=f=900:d=6"
     media = make_media(tmp_path / "two.mkv", quiet, loud, options=("-map", "0", "-map", "1", "-c:a", "flac"))
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, media, None).json()["id"]
         before = wait_until_prepared(client, talk)
         assert [track["codec"] for track in before["sound_tracks"]] == ["flac", "flac"]
@@ -320,9 +320,9 @@ def test_another_sound_track_is_heard_when_it_is_chosen(house: House, tmp_path: 
         assert max(client.get(f"/api/recordings/{talk}/peaks").content) > max(peaks)
 
 
-def test_a_recording_without_sound_is_cut_and_exported_in_silence(house: House, tmp_path: Path):
+def test_a_recording_without_sound_is_cut_and_exported_in_silence(running: RunningApp, tmp_path: Path):
     media = make_media(tmp_path / "mute.mp4", "testsrc2=s=640x360:r=25:d=10", options=CODED[:4])
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, media).json()
         assert (talk["audio_codec"], talk["sound_tracks"]) == (None, [])
         wait_until_prepared(client, talk["id"])
@@ -343,16 +343,16 @@ def newest(client: httpx.Client, talk: int, kind: str) -> dict:
     return next(one for one in client.get(f"/api/recordings/{talk}").json()["work"] if one["kind"] == kind)
 
 
-def test_a_killed_worker_goes_on_with_a_recording_and_stopped_work_is_gone_on_with(own_house: House, tmp_path: Path):
+def test_a_killed_worker_goes_on_with_a_recording_and_stopped_work_is_gone_on_with(own_app: RunningApp, tmp_path: Path):
     media = make_media(tmp_path / "long.mp4", "testsrc2=s=160x90:r=12:d=200", "sine=f=350:d=200", options=CODED)
-    with own_house.client as client:
+    with own_app.client as client:
         talk = bring_in(client, media).json()["id"]
-        looking = own_house.settings.media_root / "derived"
+        looking = own_app.settings.media_root / "derived"
         wait_for(lambda: list(looking.rglob("looking/00000.json")), "the first chunk", 120)
-        own_house.kill(own_house.workers)
+        own_app.kill(own_app.workers)
         (first,) = looking.rglob("looking/00000.json")
         made = first.stat().st_mtime_ns
-        own_house.start_worker()
+        own_app.start_worker()
         wait_for(lambda: list(looking.rglob("looking/00001.json")), "the second chunk", 120)
         assert first.stat().st_mtime_ns == made, "what was done is not done again"
         work = newest(client, talk, "prepare")
@@ -370,12 +370,12 @@ def test_a_killed_worker_goes_on_with_a_recording_and_stopped_work_is_gone_on_wi
 
 
 @pytest.mark.parametrize("by", ["recogniser", "service"])
-def test_a_transcript_is_made_where_there_is_none(own_house: House, tmp_path: Path, by: str):
+def test_a_transcript_is_made_where_there_is_none(own_app: RunningApp, tmp_path: Path, by: str):
     sound = joined("night-ferry-notes", "original.m4a", tmp_path / "ferry.m4a")
     part = tmp_path / f"{by}.m4a"
     subprocess.run(["ffmpeg", "-v", "error", "-i", str(sound), "-t", "26", str(part)], check=True)
     part.write_bytes(part.read_bytes() + by.encode())
-    with own_house.client as client:
+    with own_app.client as client:
         talk = bring_in(client, part, None).json()
         assert (talk["words"], talk["transcript_origin"]) == (0, None)
         wait_until_prepared(client, talk["id"])
@@ -388,11 +388,11 @@ def test_a_transcript_is_made_where_there_is_none(own_house: House, tmp_path: Pa
         assert any(sentence["sure"] for sentence in sentences)
 
 
-def test_a_transcript_is_attached_later_and_the_wrong_one_is_told(own_house: House, tmp_path: Path):
+def test_a_transcript_is_attached_later_and_the_wrong_one_is_told(own_app: RunningApp, tmp_path: Path):
     sound = joined("night-ferry-notes", "original.m4a", tmp_path / "ferry.m4a")
     part = tmp_path / "later.m4a"
     subprocess.run(["ffmpeg", "-v", "error", "-i", str(sound), "-t", "20", str(part)], check=True)
-    with own_house.client as client:
+    with own_app.client as client:
         talk = bring_in(client, part, None).json()["id"]
         wait_until_prepared(client, talk)
         bad = {"upload": send(client, b"no cues"), "name": "later.srt"}
@@ -417,9 +417,9 @@ def test_a_transcript_is_attached_later_and_the_wrong_one_is_told(own_house: Hou
         assert meant.json()["words"] == 40
 
 
-def test_a_recording_is_fetched_by_its_web_address(own_house: House, standins: dict[str, str]):
+def test_a_recording_is_fetched_by_its_web_address(own_app: RunningApp, standins: dict[str, str]):
     host = standins["fetch_hosts"]
-    with own_house.client as client:
+    with own_app.client as client:
         refused = client.post("/api/fetches", json={"address": "http://169.254.1.1/talk.mp4"})
         assert (refused.status_code, "not among the hosts" in refused.json()["detail"]) == (422, True)
         asked = client.post(
@@ -450,8 +450,8 @@ def test_a_recording_is_fetched_by_its_web_address(own_house: House, standins: d
         wait_for(lambda: not any(is_live(one) for one in client.get("/api/recordings").json()), "all work", 120)
 
 
-def test_what_is_put_into_the_inbox_is_brought_in(own_house: House, tmp_path: Path):
-    inbox = own_house.settings.inbox
+def test_what_is_put_into_the_inbox_is_brought_in(own_app: RunningApp, tmp_path: Path):
+    inbox = own_app.settings.inbox
     assert inbox
     inbox.mkdir(exist_ok=True)
     make_media(tmp_path / "net-loft.ogg", "sine=f=222:d=4", options=("-c:a", "libvorbis")).rename(
@@ -460,7 +460,7 @@ def test_what_is_put_into_the_inbox_is_brought_in(own_house: House, tmp_path: Pa
     (inbox / "net-loft.vtt").write_bytes(VTT)
     (inbox / "slides.mp4").write_bytes(b"no recording")
     (inbox / ".hidden.mp4").write_bytes(b"half copied")
-    with own_house.client as client:
+    with own_app.client as client:
 
         def there() -> dict | None:
             return next((one for one in client.get("/api/recordings").json() if one["title"] == "Net loft"), None)
@@ -473,13 +473,13 @@ def test_what_is_put_into_the_inbox_is_brought_in(own_house: House, tmp_path: Pa
     assert sorted(path.name for path in inbox.iterdir()) == [".hidden.mp4", "slides.mp4", f"slides.mp4{REASON}"]
 
 
-def test_files_are_added_from_the_command_line(house: House, tmp_path: Path):
+def test_files_are_added_from_the_command_line(running: RunningApp, tmp_path: Path):
     make_media(tmp_path / "late-boat.wav", "sine=f=123:d=4")
     (tmp_path / "late-boat.srt").write_text("1\n00:00:01,000 --> 00:00:02,000\nLate again.\n")
     (tmp_path / "notes.pdf").write_bytes(b"%PDF")
 
     def add(*options: str) -> "subprocess.CompletedProcess[str]":
-        command = [sys.executable, "-m", "nimble_quote.cli", "add", "--port", str(house.settings.port), *options]
+        command = [sys.executable, "-m", "nimble_quote.cli", "add", "--port", str(running.settings.port), *options]
         return subprocess.run(command, capture_output=True, text=True, timeout=60, check=False, cwd=tmp_path)
 
     done = add("late-boat.wav", "--series", "Boats")

@@ -13,7 +13,7 @@ from nimble_quote.api.shortlist import slip_views
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.store import shortlist
 from nimble_quote.store.contexts import Contexts
-from tests.conftest import House, wait_until_prepared
+from tests.conftest import RunningApp, wait_until_prepared
 
 
 def offer(client: httpx.Client, talk: int, **asked: object) -> dict[str, list[dict[str, object]]]:
@@ -30,9 +30,9 @@ def decide(client: httpx.Client, talk: int, bite: dict[str, object], verdict: st
 
 
 @pytest.fixture
-def kept(house: House, demo: int):  # type: ignore[no-untyped-def]
+def kept(running: RunningApp, demo: int):  # type: ignore[no-untyped-def]
     """Three quotes of the demo talk, gone again after the test."""
-    with house.client as client:
+    with running.client as client:
         ids = [
             client.post(f"/api/recordings/{demo}/quotes", json={"first": first, "last": first + 40}).json()["id"]
             for first in (0, 146, 170)
@@ -43,9 +43,9 @@ def kept(house: House, demo: int):  # type: ignore[no-untyped-def]
 
 
 def test_a_passage_tells_its_talk_its_length_what_it_fits_and_the_quotes_taken_there(
-    house: House, demo: int, kept: list[int]
+    running: RunningApp, demo: int, kept: list[int]
 ):
-    with house.client as client:
+    with running.client as client:
         found = client.get(
             "/api/search", params={"q": "umbrellas by:maren in:chapel after:2026-10 before:2026-11"}
         ).json()
@@ -66,8 +66,8 @@ def test_a_passage_tells_its_talk_its_length_what_it_fits_and_the_quotes_taken_t
     assert used["passages"] == []
 
 
-def test_searches_are_kept_saved_and_forgotten(house: House):
-    with house.client as client:
+def test_searches_are_kept_saved_and_forgotten(running: RunningApp):
+    with running.client as client:
         client.post("/api/searches", json={"typed": "lamp -oil"})
         client.post("/api/searches/save", json={"typed": "storm ~ harbour"})
         choices = client.get("/api/searches").json()
@@ -80,8 +80,8 @@ def test_searches_are_kept_saved_and_forgotten(house: House):
         assert client.post("/api/searches", json={"typed": ""}).status_code == 422
 
 
-def test_soundbites_are_offered_narrowed_and_grown(house: House, demo: int):
-    with house.client as client:
+def test_soundbites_are_offered_narrowed_and_grown(running: RunningApp, demo: int):
+    with running.client as client:
         told = offer(client, demo, count=6)
         assert len(told["soundbites"]) == 6
         assert len(told["topics"]) >= 3
@@ -100,8 +100,8 @@ def test_soundbites_are_offered_narrowed_and_grown(house: House, demo: int):
         assert client.get(f"/api/recordings/{demo}/soundbites", params={"destinations": "nowhere"}).status_code == 422
 
 
-def test_choices_shift_what_counts_pass_over_and_can_be_taken_back(house: House, demo: int):
-    with house.client as client:
+def test_choices_shift_what_counts_pass_over_and_can_be_taken_back(running: RunningApp, demo: int):
+    with running.client as client:
         before = offer(client, demo)
         first, second = before["soundbites"][:2]
         decide(client, demo, first, "unlike")
@@ -119,8 +119,8 @@ def test_choices_shift_what_counts_pass_over_and_can_be_taken_back(house: House,
         assert offer(client, demo) == before
 
 
-def test_a_correction_is_judged_at_once(house: House, ferry: int):
-    with house.client as client:
+def test_a_correction_is_judged_at_once(running: RunningApp, ferry: int):
+    with running.client as client:
         before = offer(client, ferry)["soundbites"][0]
         revision = client.get(f"/api/recordings/{ferry}/transcript").json()["revision"]
         word = before["first_word"]
@@ -136,8 +136,8 @@ def test_a_correction_is_judged_at_once(house: House, ferry: int):
     assert judged["weak"]["said"] == "opens on “because” with nothing before it"
 
 
-def test_the_shortlist_of_a_talk_a_series_and_a_search(house: House, demo: int, kept: list[int]):
-    with house.client as client:
+def test_the_shortlist_of_a_talk_a_series_and_a_search(running: RunningApp, demo: int, kept: list[int]):
+    with running.client as client:
         for scope in ({"talk": demo}, {"series": "Chapel evenings"}, {"q": "umbrellas"}, {}):
             listed = client.get("/api/shortlist", params=scope).json()  # type: ignore[arg-type]
             assert kept[0] in [one["id"] for one in listed["slips"]], scope
@@ -149,8 +149,8 @@ def test_the_shortlist_of_a_talk_a_series_and_a_search(house: House, demo: int, 
         assert "greetings or thanks" in next(one["said"] for one in judged["reasons"] if one["feature"] == "dense")
 
 
-def test_slips_are_ordered_marked_tagged_and_noted(house: House, demo: int, kept: list[int]):
-    with house.client as client:
+def test_slips_are_ordered_marked_tagged_and_noted(running: RunningApp, demo: int, kept: list[int]):
+    with running.client as client:
         client.put("/api/shortlist/order", json={"quotes": [kept[2], kept[0], kept[1]]})
         slips = client.get("/api/shortlist", params={"talk": demo}).json()["slips"]
         assert [one["id"] for one in slips if one["id"] in kept] == [kept[2], kept[0], kept[1]]
@@ -161,8 +161,8 @@ def test_slips_are_ordered_marked_tagged_and_noted(house: House, demo: int, kept
         assert client.post("/api/quotes/999999/slip", json={"mark": "done"}).status_code == 404
 
 
-def test_a_choice_made_on_paper_is_looked_at_and_then_kept(house: House, demo: int, kept: list[int]):
-    with house.client as client:
+def test_a_choice_made_on_paper_is_looked_at_and_then_kept(running: RunningApp, demo: int, kept: list[int]):
+    with running.client as client:
         page = client.get("/api/shortlist.html", params={"talk": demo})
         assert "Good evening, and thank you for coming out in this weather." in page.text
         answer = client.get("/api/shortlist.csv", params={"talk": demo})
@@ -193,8 +193,8 @@ def slips(client: httpx.Client, talk: int) -> list[dict[str, object]]:
     return client.get("/api/shortlist", params={"talk": talk}).json()["slips"]  # type: ignore[no-any-return]
 
 
-def test_two_quotes_are_compared_and_a_week_is_suggested(house: House, demo: int, kept: list[int]):
-    with house.client as client:
+def test_two_quotes_are_compared_and_a_week_is_suggested(running: RunningApp, demo: int, kept: list[int]):
+    with running.client as client:
         a, b = client.get("/api/shortlist/compare", params={"a": kept[1], "b": kept[2]}).json()
         words = [[w for line in one["lines"] for w in line["words"]] for one in (a, b)]
         shared = [
@@ -210,8 +210,8 @@ def test_two_quotes_are_compared_and_a_week_is_suggested(house: House, demo: int
         assert client.post("/api/shortlist/week", json=body | {"destinations": []}).status_code == 422
 
 
-def test_a_still_shows_the_speaker_and_sound_has_none(house: House, demo: int, ferry: int, kept: list[int]):
-    with house.client as client:
+def test_a_still_shows_the_speaker_and_sound_has_none(running: RunningApp, demo: int, ferry: int, kept: list[int]):
+    with running.client as client:
         wait_until_prepared(client, demo)
         still = client.get(f"/api/quotes/{kept[1]}/still")
         assert still.headers["content-type"] == "image/jpeg"
@@ -221,8 +221,8 @@ def test_a_still_shows_the_speaker_and_sound_has_none(house: House, demo: int, f
         client.post(f"/api/quotes/{quote}/remove")
 
 
-def test_faces_are_named_by_what_is_said_and_by_hand(house: House, demo: int):
-    with house.client as client:
+def test_faces_are_named_by_what_is_said_and_by_hand(running: RunningApp, demo: int):
+    with running.client as client:
         picture = client.get(f"/api/recordings/{demo}/picture").json()
         assert picture["names"][0] == {"subject": 0, "name": "Maren Tolley", "by_hand": False}
         other = client.post(f"/api/recordings/{demo}/subjects/0/name", json={"name": "The keeper"}).json()["names"]
@@ -231,8 +231,8 @@ def test_faces_are_named_by_what_is_said_and_by_hand(house: House, demo: int):
         assert back == picture["names"]
 
 
-def test_shots_and_recordings_have_stills(house: House, demo: int, ferry: int):
-    with house.client as client:
+def test_shots_and_recordings_have_stills(running: RunningApp, demo: int, ferry: int):
+    with running.client as client:
         still = client.get(f"/api/recordings/{demo}/still")
         assert (still.status_code, still.headers["content-type"], still.content[:2]) == (200, "image/jpeg", b"\xff\xd8")
         shot = client.get(f"/api/recordings/{demo}/picture").json()["shots"][0]
@@ -251,15 +251,15 @@ class Counting(psycopg.AsyncCursor[tuple[object, ...]]):
         return await super().execute(*told, **more)  # type: ignore[arg-type]
 
 
-def test_the_shortlist_asks_as_much_for_many_quotes_as_for_one(house: House, demo: int):
-    with house.client as client:
+def test_the_shortlist_asks_as_much_for_many_quotes_as_for_one(running: RunningApp, demo: int):
+    with running.client as client:
         for first in (0, 40, 80):
             kept = client.post(f"/api/recordings/{demo}/quotes", json={"first": first, "last": first + 20})
             assert kept.status_code == 201
-    place = SimpleNamespace(contexts=Contexts(MediaRoot(house.settings.media_root, 0)))
+    place = SimpleNamespace(contexts=Contexts(MediaRoot(running.settings.media_root, 0)))
 
     async def asked_for(most: int) -> int:
-        async with await psycopg.AsyncConnection.connect(house.settings.database_url) as conn:
+        async with await psycopg.AsyncConnection.connect(running.settings.database_url) as conn:
             rows = (await shortlist.slips(conn))[:most]
             conn.cursor_factory = Counting
             Counting.asked = 0

@@ -7,10 +7,11 @@ import httpx
 import psycopg
 import pytest
 from fastapi import FastAPI
+from pydantic import ValidationError
 
 from nimble_quote.api.app import make_app
 from nimble_quote.api.guard import Guard
-from nimble_quote.api.problems import install_problems
+from nimble_quote.api.problems import Problem, install_problems
 from nimble_quote.api.uploads import UploadRefused
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.refusal import Refusal
@@ -24,6 +25,14 @@ from nimble_quote.store.database import NotFound
 from nimble_quote.store.quotes import StaleRevision
 
 pytestmark = pytest.mark.anyio
+
+
+def ours() -> ValidationError:
+    """A view of ours that does not fit what it is to show: no fault of who asked."""
+    with pytest.raises(ValidationError) as failed:
+        Problem.model_validate({"status": "/data"})
+    return failed.value
+
 
 CASES: list[tuple[Exception, int, str]] = [
     (EditRefused("Keep at least one."), 422, "Keep at least one."),
@@ -43,6 +52,7 @@ CASES: list[tuple[Exception, int, str]] = [
         "is being restarted. Everything you saved is safe.",
     ),
     (PermissionError(errno.EACCES, "Permission denied", "/data/x.mp4"), 500, "one of its files (Permission denied)"),
+    (ours(), 500, "Something unforeseen went wrong (ValidationError)"),
     (psycopg.errors.NumericValueOutOfRange("integer out of range"), 422, "beyond what can be stored"),
 ]
 
@@ -59,7 +69,9 @@ async def answer(error: Exception, room: Room = SHORT) -> httpx.Response:
     async def fail() -> None:
         raise error
 
-    async with httpx.AsyncClient(transport=httpx.ASGITransport(app), base_url="http://127.0.0.1:8320") as client:
+    # As a server does, which answers before it hands an unforeseen error on to its log.
+    transport = httpx.ASGITransport(app, raise_app_exceptions=False)
+    async with httpx.AsyncClient(transport=transport, base_url="http://127.0.0.1:8320") as client:
         return await client.get("/")
 
 

@@ -15,7 +15,7 @@ import pytest
 from nimble_quote.api.sounding import Sounds, TooLongToHear
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.edits import new_quote
-from tests.conftest import House
+from tests.conftest import RunningApp
 from tests.helpers import edit, keep, resolved
 from tests.shipped import DESTINATIONS
 from tests.talks import HD, context_of, talk_of
@@ -28,9 +28,9 @@ FORTY = "We had forty lamps on the harbour wall that year. No, sorry, I said for
 
 
 @pytest.fixture
-def quote(house: House, demo: int) -> dict:
+def quote(running: RunningApp, demo: int) -> dict:
     """A quote of about 80 seconds, for Tall 90."""
-    with house.client as client:
+    with running.client as client:
         return keep(client, demo, *LONG)
 
 
@@ -38,8 +38,8 @@ def at(client: httpx.Client, quote: dict, path: str = "") -> dict:
     return client.get(f"/api/quotes/{quote['id']}{path}").json()
 
 
-def test_a_version_is_made_to_fit_by_the_plan_that_loses_least(house: House, quote: dict):
-    with house.client as client:
+def test_a_version_is_made_to_fit_by_the_plan_that_loses_least(running: RunningApp, quote: dict):
+    with running.client as client:
         quote = edit(client, quote, kind="add-version", destination="tall-60").json()
         over = next(one for one in quote["gauges"] if one["destination"] == "tall-60")["over_ms"]
         assert over > 10_000
@@ -65,8 +65,8 @@ def test_a_version_is_made_to_fit_by_the_plan_that_loses_least(house: House, quo
         assert own["limit"]["said_ms"] is not None
 
 
-def test_a_rule_is_counted_before_it_strikes(house: House, demo: int):
-    with house.client as client:
+def test_a_rule_is_counted_before_it_strikes(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(
             client, demo, "They had been mended, uh, three times before I got them.", "My brother said they were ugly,"
         )
@@ -80,8 +80,8 @@ def test_a_rule_is_counted_before_it_strikes(house: House, demo: int):
         assert client.post(f"/api/quotes/{quote['id']}/strikes", json={"rule": {"name": "all"}}).status_code == 422
 
 
-def test_a_passage_is_split_in_parts_that_know_their_whole(house: House, quote: dict):
-    with house.client as client:
+def test_a_passage_is_split_in_parts_that_know_their_whole(running: RunningApp, quote: dict):
+    with running.client as client:
         quote = edit(client, quote, kind="add-version", destination="tall-30").json()
         asked = {"destination": "tall-30", "make": False}
         looked = client.post(f"/api/quotes/{quote['id']}/split", json=asked).json()
@@ -103,7 +103,7 @@ def test_a_passage_is_split_in_parts_that_know_their_whole(house: House, quote: 
             client.post(f"/api/quotes/{one['id']}/remove")
 
 
-def test_the_sound_of_a_cut_is_as_long_as_the_cut_and_follows_edits(house: House, quote: dict):
+def test_the_sound_of_a_cut_is_as_long_as_the_cut_and_follows_edits(running: RunningApp, quote: dict):
     def length(client: httpx.Client, now: dict) -> tuple[float, np.ndarray]:
         destination = now["versions"][0]["destination"]
         answer = client.get(f"/api/quotes/{now['id']}/sound.wav", params={"destination": destination})
@@ -112,7 +112,7 @@ def test_the_sound_of_a_cut_is_as_long_as_the_cut_and_follows_edits(house: House
             assert (sound.getnchannels(), sound.getframerate()) == (2, 48_000)
             return sound.getnframes() / 48, samples
 
-    with house.client as client:
+    with running.client as client:
         whole, samples = length(client, quote)
         assert whole == pytest.approx(quote["cut"]["length_ms"], abs=1)
         assert np.abs(samples).max() > 1000
@@ -134,8 +134,8 @@ def test_a_quote_over_too_much_of_a_talk_is_not_held_in_memory(tmp_path: Path):
         asyncio.run(Sounds().wav(assembly, "0" * 64, tmp_path / "none.mp4", 0, tmp_path))
 
 
-def test_a_loupe_shows_the_sound_around_a_moment(house: House, demo: int):
-    with house.client as client:
+def test_a_loupe_shows_the_sound_around_a_moment(running: RunningApp, demo: int):
+    with running.client as client:
         near = client.get(f"/api/recordings/{demo}/loupe", params={"at_ms": 51_500}).json()
         assert near["from_ms"] == 50_750
         assert len(near["peaks"]) == 750
@@ -147,8 +147,8 @@ def test_a_loupe_shows_the_sound_around_a_moment(house: House, demo: int):
         assert client.get(f"/api/recordings/{demo}/loupe", params={"at_ms": -4}).status_code == 422
 
 
-def test_an_unfair_cut_is_noted_until_it_is_accepted_with_a_reason(house: House, demo: int):
-    with house.client as client:
+def test_an_unfair_cut_is_noted_until_it_is_accepted_with_a_reason(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, FORTY)
         words = quote["cut"]["kept_words"]
         cut = edit(client, quote, kind="strike-words", first=words[-3], last=words[-1]).json()
@@ -166,8 +166,8 @@ def test_an_unfair_cut_is_noted_until_it_is_accepted_with_a_reason(house: House,
         assert "He says fourteen" in at(client, quote, "/history")[0]["said"]
 
 
-def test_the_history_says_who_what_and_when_and_nothing_of_it_is_lost(house: House, demo: int):
-    with house.client as client:
+def test_the_history_says_who_what_and_when_and_nothing_of_it_is_lost(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, FORTY)
         words = quote["cut"]["kept_words"]
         body = {"on_revision": 1, "edit": {"kind": "strike-words", "first": words[0], "last": words[1]}, "by": "Ada"}
@@ -200,8 +200,8 @@ def test_the_history_says_who_what_and_when_and_nothing_of_it_is_lost(house: Hou
         assert (born["said"], born["by"]) == ("Copied from “Another way”", "Ben")
 
 
-def test_two_people_on_one_quote_are_merged_or_told(house: House, demo: int):
-    with house.client as client:
+def test_two_people_on_one_quote_are_merged_or_told(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, FORTY)
         words = quote["cut"]["kept_words"]
         change = {"kind": "strike-words", "first": words[0], "last": words[0]}
@@ -216,15 +216,15 @@ def test_two_people_on_one_quote_are_merged_or_told(house: House, demo: int):
         assert at(client, quote)["revision"] == merged["revision"], "nothing was overwritten"
 
 
-def test_a_speaker_reads_and_answers_a_page_of_their_own(house: House, demo: int):
-    with house.client as client:
+def test_a_speaker_reads_and_answers_a_page_of_their_own(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, FORTY)
         words = quote["cut"]["kept_words"]
         cut = edit(client, quote, kind="strike-words", first=words[0], last=words[1]).json()
         asked = client.post(f"/api/quotes/{quote['id']}/approvals", json={"days": 3}).json()
         address = asked["address"]
         assert re.search(r"/approve/[\w-]{32}$", address)
-        with psycopg.connect(house.settings.database_url) as conn:
+        with psycopg.connect(running.settings.database_url) as conn:
             secret = address.rsplit("/", 1)[1]
             kept = conn.execute("select address_hash::text from approval").fetchall()
             assert secret not in str(kept), "only a hash of the address is kept"
@@ -246,17 +246,17 @@ def test_a_speaker_reads_and_answers_a_page_of_their_own(house: House, demo: int
         assert client.delete(f"/api/quotes/{quote['id']}/approvals/{view['id']}").status_code == 204
         assert client.get(address).status_code == 404
         assert client.post(address, content=b"answer=approved&by=Maren").status_code == 404
-        assert client.get(f"{house.url}/approve/guessed").status_code == 404
+        assert client.get(f"{running.url}/approve/guessed").status_code == 404
         (view,) = at(client, quote, "/approvals")
         assert (view["answer"], view["open"]) == ("approved", False)
 
 
-def test_a_page_that_has_expired_is_gone(house: House, demo: int):
-    with house.client as client:
+def test_a_page_that_has_expired_is_gone(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, FORTY)
         address = client.post(f"/api/quotes/{quote['id']}/approvals", json={}).json()["address"]
         assert client.get(address).status_code == 200
-        with psycopg.connect(house.settings.database_url) as conn:
+        with psycopg.connect(running.settings.database_url) as conn:
             conn.execute(
                 "update approval set created_at = now() - interval '9 days', expires_at = now() - interval '1 day' where quote_id = %s",
                 [quote["id"]],
@@ -264,8 +264,8 @@ def test_a_page_that_has_expired_is_gone(house: House, demo: int):
         assert client.get(address).status_code == 404
 
 
-def test_what_was_said_is_a_page_to_print_or_save(house: House, demo: int):
-    with house.client as client:
+def test_what_was_said_is_a_page_to_print_or_save(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, FORTY)
         shown = client.get(f"/api/quotes/{quote['id']}/as-said.html")
         assert "content-disposition" not in shown.headers
@@ -288,8 +288,8 @@ def by(client: httpx.Client, quote: dict[str, Any], who: str, **change: object) 
     return made
 
 
-def test_undo_takes_back_ones_own_last_change_and_leaves_that_of_another(house: House, demo: int):
-    with house.client as client:
+def test_undo_takes_back_ones_own_last_change_and_leaves_that_of_another(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, "So people ask me, what is the secret?")
         mine = by(client, quote, "Ida", kind="rename", title="Mine")
         theirs = by(
@@ -315,8 +315,8 @@ def test_undo_takes_back_ones_own_last_change_and_leaves_that_of_another(house: 
         assert again["document"]["title"] == quote["document"]["title"]
 
 
-def test_undo_is_refused_where_another_has_built_on_it(house: House, demo: int):
-    with house.client as client:
+def test_undo_is_refused_where_another_has_built_on_it(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, "So people ask me, what is the secret?")
         first = quote["cut"]["kept_words"][2]
         mine = by(client, quote, "Ida", kind="strike-words", first=first, last=first)

@@ -12,7 +12,7 @@ from pathlib import Path
 import httpx
 import pytest
 
-from tests.conftest import House, bring_in, make_media, send
+from tests.conftest import RunningApp, bring_in, make_media, send
 from tests.helpers import keep
 
 pytestmark = pytest.mark.anyio
@@ -21,26 +21,26 @@ SECRET = "Keep the wick short."
 
 
 @pytest.fixture
-def speakers_page(house: House, demo: int) -> str:
+def speakers_page(running: RunningApp, demo: int) -> str:
     """The path of a speaker's page that can be answered."""
-    with house.client as client:
+    with running.client as client:
         quote = keep(client, demo, SECRET)
         address = client.post(f"/api/quotes/{quote['id']}/approvals", json={}).json()["address"]
     return "/approve/" + address.rsplit("/", 1)[1]
 
 
-def begun(house: House, path: str, head: str, body: bytes) -> socket.socket:
+def begun(running: RunningApp, path: str, head: str, body: bytes) -> socket.socket:
     """A connection that has sent the beginning of a request, and no more."""
-    sender = socket.create_connection(("127.0.0.1", house.settings.port))
-    sender.sendall(f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1:{house.settings.port}\r\n{head}\r\n".encode() + body)
+    sender = socket.create_connection(("127.0.0.1", running.settings.port))
+    sender.sendall(f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1:{running.settings.port}\r\n{head}\r\n".encode() + body)
     return sender
 
 
-def longest_s(house: House, path: str, while_: Callable[[], None]) -> tuple[float, int]:
+def longest_s(running: RunningApp, path: str, while_: Callable[[], None]) -> tuple[float, int]:
     """The longest that a request takes while something goes on, and how many were made."""
     going = threading.Thread(target=while_)
     times: list[float] = []
-    with house.client as client:
+    with running.client as client:
         client.get(path)
         going.start()
         while going.is_alive():
@@ -52,12 +52,12 @@ def longest_s(house: House, path: str, while_: Callable[[], None]) -> tuple[floa
     return max(times), len(times)
 
 
-def test_slow_answers_of_speakers_hold_neither_a_connection_nor_each_other(house: House, speakers_page: str):
+def test_slow_answers_of_speakers_hold_neither_a_connection_nor_each_other(running: RunningApp, speakers_page: str):
     form = "Content-Type: application/x-www-form-urlencoded\r\nContent-Length: 500\r\n"
     table = "Content-Type: text/csv\r\nContent-Length: 500\r\n"
-    with ExitStack() as open_, house.client as client:
+    with ExitStack() as open_, running.client as client:
         for path, head in [(speakers_page, form)] * 15 + [("/api/shortlist/read-back", table)] * 15:
-            open_.callback(begun(house, path, head, b"answer=appr").close)
+            open_.callback(begun(running, path, head, b"answer=appr").close)
         time.sleep(0.5)
         began = time.monotonic()
         assert client.get("/api/recordings").status_code == 200
@@ -74,16 +74,16 @@ def test_slow_answers_of_speakers_hold_neither_a_connection_nor_each_other(house
     ],
 )
 def test_an_answer_that_no_form_sends_is_refused_in_words(
-    house: House, speakers_page: str, body: bytes, status: int, says: str
+    running: RunningApp, speakers_page: str, body: bytes, status: int, says: str
 ):
-    with house.client as client:
+    with running.client as client:
         answer = client.post(speakers_page, content=body)
     assert answer.status_code == status
     assert says in answer.text
 
 
-async def test_a_hundred_loupes_at_once_are_all_answered_and_keep_nobody_waiting(house: House, demo: int):
-    async with httpx.AsyncClient(base_url=house.url, timeout=60) as client:
+async def test_a_hundred_loupes_at_once_are_all_answered_and_keep_nobody_waiting(running: RunningApp, demo: int):
+    async with httpx.AsyncClient(base_url=running.url, timeout=60) as client:
         asked = [
             asyncio.create_task(client.get(f"/api/recordings/{demo}/loupe", params={"at_ms": 5000 + 700 * i}))
             for i in range(100)
@@ -100,8 +100,8 @@ async def test_a_hundred_loupes_at_once_are_all_answered_and_keep_nobody_waiting
     assert sum(answer.status_code == 200 for answer in answers) >= 50
 
 
-async def test_two_hundred_searches_at_once_keep_nobody_else_waiting(house: House, demo: int):
-    async with httpx.AsyncClient(base_url=house.url, timeout=60, limits=httpx.Limits(max_connections=300)) as client:
+async def test_two_hundred_searches_at_once_keep_nobody_else_waiting(running: RunningApp, demo: int):
+    async with httpx.AsyncClient(base_url=running.url, timeout=60, limits=httpx.Limits(max_connections=300)) as client:
         asked = [
             asyncio.create_task(client.get("/api/search", params={"q": f"lamp wick harbour light {i}"}))
             for i in range(200)
@@ -117,29 +117,29 @@ async def test_two_hundred_searches_at_once_keep_nobody_else_waiting(house: Hous
     assert {answer.status_code for answer in answers} <= {200, 503}
 
 
-def test_a_transcript_of_many_hours_is_read_while_others_work(house: House, tmp_path: Path):
+def test_a_transcript_of_many_hours_is_read_while_others_work(running: RunningApp, tmp_path: Path):
     media = make_media(tmp_path / "many-hours.wav", "sine=f=240:d=3")
     words = b"WEBVTT\n\n00:00.000 --> 08:00.000\n" + b"lamp oil wick " * 20_000
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, media, None).json()["id"]
         upload = send(client, words, "evening.vtt")
     told: list[httpx.Response] = []
 
     def attach() -> None:
-        with house.client as client:
+        with running.client as client:
             body = {"upload": upload, "name": "evening.vtt"}
             told.append(client.post(f"/api/recordings/{talk}/transcript", json=body))
 
-    longest, count = longest_s(house, "/api/catalogue", attach)
+    longest, count = longest_s(running, "/api/catalogue", attach)
     assert told[0].status_code == 200, told[0].text
     assert told[0].json()["words"] == 60_000
     assert count > 3
     assert longest < 1, "read on the server's own loop, nothing would be answered meanwhile"
 
 
-def test_a_transcript_that_takes_for_ever_is_given_up_in_words(house: House, tmp_path: Path):
+def test_a_transcript_that_takes_for_ever_is_given_up_in_words(running: RunningApp, tmp_path: Path):
     """A file over the size that is read is not even looked into."""
-    with house.client as client:
+    with running.client as client:
         media = make_media(tmp_path / "few-hours.wav", "sine=f=250:d=3")
         talk = bring_in(client, media, None).json()["id"]
         upload = send(client, b"lamp " * 4_100_000, "evening.txt")
@@ -148,16 +148,16 @@ def test_a_transcript_that_takes_for_ever_is_given_up_in_words(house: House, tmp
     assert refused.json()["detail"] == "evening.txt: over 20 MB, which no transcript is."
 
 
-def test_what_came_before_an_upload_broke_is_kept_to_the_byte(house: House):
-    with house.client as client:
+def test_what_came_before_an_upload_broke_is_kept_to_the_byte(running: RunningApp):
+    with running.client as client:
         headers = {"Upload-Length": "900000", "Tus-Resumable": "1.0.0"}
         place = client.post("/api/uploads", headers=headers).headers["location"]
         head = (
             "Upload-Offset: 0\r\nContent-Type: application/offset+octet-stream\r\nContent-Length: 900000\r\n"
             "Tus-Resumable: 1.0.0\r\n"
         )
-        sender = socket.create_connection(("127.0.0.1", house.settings.port))
-        sender.sendall(f"PATCH {place} HTTP/1.1\r\nHost: 127.0.0.1:{house.settings.port}\r\n{head}\r\n".encode())
+        sender = socket.create_connection(("127.0.0.1", running.settings.port))
+        sender.sendall(f"PATCH {place} HTTP/1.1\r\nHost: 127.0.0.1:{running.settings.port}\r\n{head}\r\n".encode())
         sender.sendall(b"x" * 300_000)
         time.sleep(0.5)
         sender.close()
@@ -176,9 +176,9 @@ def _values(schema: dict, too_much: int) -> object:
 
 
 @pytest.mark.parametrize("too_much", [2**31, 2**63, 10**40])
-def test_no_number_is_too_large_to_be_told_so(house: House, too_much: int):
+def test_no_number_is_too_large_to_be_told_so(running: RunningApp, too_much: int):
     """Every route, with numbers that no database holds in its path, query and body."""
-    with house.client as client:
+    with running.client as client:
         described = client.get("/api/openapi.json").json()
         schemas = described["components"]["schemas"]
         asked = 0
@@ -210,8 +210,8 @@ def test_no_number_is_too_large_to_be_told_so(house: House, too_much: int):
         {"kind": "set-edge", "edge": "in", "word": 10**40},
     ],
 )
-def test_no_number_in_an_edit_is_too_large_to_be_told_so(house: House, demo: int, edit: dict):
-    with house.client as client:
+def test_no_number_in_an_edit_is_too_large_to_be_told_so(running: RunningApp, demo: int, edit: dict):
+    with running.client as client:
         quote = keep(client, demo, SECRET)
         body = {"on_revision": quote["revision"], "edit": edit}
         assert client.post(f"/api/quotes/{quote['id']}/edits", json=body).status_code in (409, 422)
@@ -219,8 +219,8 @@ def test_no_number_in_an_edit_is_too_large_to_be_told_so(house: House, demo: int
         assert client.post(f"/api/recordings/{demo}/quotes", json={"first": 2**63, "last": 2**63}).status_code == 422
 
 
-def test_another_method_than_an_address_takes_is_told_as_that(house: House):
-    with house.client as client:
+def test_another_method_than_an_address_takes_is_told_as_that(running: RunningApp):
+    with running.client as client:
         refused = client.get("/api/quotes/1/edits")
         assert (refused.status_code, refused.headers["allow"]) == (405, "POST")
         assert refused.json()["detail"] == "This address takes POST only."
@@ -228,8 +228,8 @@ def test_another_method_than_an_address_takes_is_told_as_that(house: House):
         assert client.post("/api/recordings/1").status_code == 405
 
 
-def test_the_api_describes_its_errors(house: House):
-    with house.client as client:
+def test_the_api_describes_its_errors(running: RunningApp):
+    with running.client as client:
         described = client.get("/api/openapi.json").json()
     for path, methods in described["paths"].items():
         for method, route in methods.items():
@@ -241,14 +241,14 @@ def test_the_api_describes_its_errors(house: House):
     assert "HTTPValidationError" not in json.dumps(described)
 
 
-def test_the_printed_shortlist_runs_nothing(house: House, demo: int):
-    with house.client as client:
+def test_the_printed_shortlist_runs_nothing(running: RunningApp, demo: int):
+    with running.client as client:
         printed = client.get("/api/shortlist.html", params={"talk": demo})
     assert printed.headers["content-security-policy"].startswith("default-src 'none'; style-src 'unsafe-inline'")
 
 
-def test_a_speakers_page_is_gone_with_its_quote(house: House, demo: int):
-    with house.client as client:
+def test_a_speakers_page_is_gone_with_its_quote(running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, SECRET)
         page = client.post(f"/api/quotes/{quote['id']}/approvals", json={}).json()["address"]
         assert client.get(page).status_code == 200

@@ -15,7 +15,7 @@ from nimble_quote.settings import Settings
 from nimble_quote.store.cluster import Cluster
 from tests.bench import bringing_in, export, finding, load, memory, readers, screens, searching, trimming
 from tests.bench.table import Row, print_head, print_row
-from tests.conftest import House, start_house
+from tests.conftest import RunningApp, start_app
 
 PARTS = ("export", "load", "screens", "bringing-in", "readers", "search", "finder", "trim")
 
@@ -28,16 +28,16 @@ def main() -> None:
     with tempfile.TemporaryDirectory(dir="/tmp") as folder:
         scratch = Path(folder)
         scratch.chmod(0o755)
-        with _running(scratch) as house:
+        with _running(scratch) as running:
             measuring = {
                 "readers": readers.measure,
                 "export": lambda: export.measure(scratch, Settings()),
-                "load": lambda: load.measure(house, scratch),
-                "bringing-in": lambda: bringing_in.measure(house, scratch, Settings()),
-                "screens": lambda: screens.measure(house, scratch),
-                "finder": lambda: finding.measure(house, scratch),
-                "trim": lambda: trimming.measure(house),
-                "search": lambda: searching.measure(house),
+                "load": lambda: load.measure(running, scratch),
+                "bringing-in": lambda: bringing_in.measure(running, scratch, Settings()),
+                "screens": lambda: screens.measure(running, scratch),
+                "finder": lambda: finding.measure(running, scratch),
+                "trim": lambda: trimming.measure(running),
+                "search": lambda: searching.measure(running),
                 "memory": lambda: memory.measure(scratch),
             }
             for part, measure in measuring.items():
@@ -59,16 +59,16 @@ def _measured(part: str, measure: Callable[[], Iterable[Row]]) -> int:
 
 
 @contextmanager
-def _running(scratch: Path) -> Iterator[House]:
+def _running(scratch: Path) -> Iterator[RunningApp]:
     cluster = Cluster(scratch / "postgres", durable=False)
     cluster.start()
     try:
-        house = start_house(cluster, scratch / "house", "bench")
+        running = start_app(cluster, scratch / "house", "bench")
         try:
-            yield house
+            yield running
         finally:
-            house.kill(house.workers)
-            house.kill(house.servers)
+            running.kill(running.workers)
+            running.kill(running.servers)
     finally:
         cluster.stop()
 

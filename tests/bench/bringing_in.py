@@ -25,7 +25,7 @@ from nimble_quote.media.looking import PROXY_ENCODER, Looker
 from nimble_quote.media.probe import probe_source
 from nimble_quote.settings import Settings
 from tests.bench.table import Row
-from tests.conftest import House, send
+from tests.conftest import RunningApp, send
 from tests.truth import RATE, face_at, place_of, truth_of
 
 _ANALYSED_S = 150
@@ -36,7 +36,7 @@ async def _no_progress(part: float) -> None:
     return
 
 
-def measure(house: House, scratch: Path, settings: Settings) -> list[Row]:
+def measure(running: RunningApp, scratch: Path, settings: Settings) -> list[Row]:
     """Every figure of bringing in."""
     originals = {
         one.name: joined(one.name, one.original, scratch / f"{one.name}{Path(one.original).suffix}") for one in DEMO
@@ -48,7 +48,7 @@ def measure(house: House, scratch: Path, settings: Settings) -> list[Row]:
     }
     return [
         _analysis(originals["keep-the-wick-short"], scratch, settings),
-        _readable(house, originals["keep-the-wick-short"], scratch),
+        _readable(running, originals["keep-the-wick-short"], scratch),
         _cuts(seen, originals),
         _faces(seen),
         *(_alignment(name, originals[name], scratch) for name in originals),
@@ -99,7 +99,7 @@ def _looked(path: Path, folder: Path, settings: Settings, whole: bool = False) -
     return asyncio.run(look())
 
 
-def _readable(house: House, original: Path, scratch: Path) -> Row:
+def _readable(running: RunningApp, original: Path, scratch: Path) -> Row:
     """From the last byte of an hour's upload until its page and a search answer."""
     hour = scratch / "hour.mp4"
     _ffmpeg("-stream_loop", str(_LOOPS - 1), "-i", str(original), "-c", "copy", str(hour))
@@ -107,7 +107,7 @@ def _readable(house: House, original: Path, scratch: Path) -> Row:
         f"{_stamp(i * 3000)} --> {_stamp(i * 3000 + 2900)}\nKeep the wick short and the glass clean, number {i}.\n"
         for i in range(1200)
     )
-    with house.client as client:
+    with running.client as client:
         upload, transcript = send(client, hour.read_bytes()), send(client, words.encode())
         started = time.perf_counter()
         body = {

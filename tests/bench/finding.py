@@ -21,7 +21,7 @@ from nimble_quote.media.files import MediaRoot
 from nimble_quote.store import recordings
 from tests.bench.table import Row, spread
 from tests.browser.conftest import ARGS
-from tests.conftest import CODED, House, make_media, put_demo
+from tests.conftest import CODED, RunningApp, make_media, put_demo
 from tests.library import WORD_MS, sentences, talk_words, vocabulary
 from tests.long_talk import put_on_shelf
 from tests.shipped import DESTINATIONS
@@ -43,18 +43,18 @@ class Marked:
     last: str
 
 
-def measure(house: House, scratch: Path) -> list[Row]:
+def measure(running: RunningApp, scratch: Path) -> list[Row]:
     """Judges the demo talks and a long one, and opens a page with hundreds of soundbites."""
-    talks = asyncio.run(_demo_talks(house))
+    talks = asyncio.run(_demo_talks(running))
     rows = [_speed(), _spans(talks), _found_row(talks), *_ablation(talks)]
-    return rows + _page(house, scratch)
+    return rows + _page(running, scratch)
 
 
-async def _demo_talks(house: House) -> dict[str, Finder]:
+async def _demo_talks(running: RunningApp) -> dict[str, Finder]:
     """The demo talks made ready as the application has them, by title."""
-    ids = {one.title: put_demo(house, one.name) for one in DEMO}
-    finders = Finders(MediaRoot(house.settings.media_root))
-    async with await psycopg.AsyncConnection.connect(house.settings.database_url) as conn:
+    ids = {one.title: put_demo(running, one.name) for one in DEMO}
+    finders = Finders(MediaRoot(running.settings.media_root))
+    async with await psycopg.AsyncConnection.connect(running.settings.database_url) as conn:
         return {title: await finders.of(conn, await recordings.one(conn, talk)) for title, talk in ids.items()}
 
 
@@ -200,14 +200,14 @@ _REQUEST = """async ([talk, word]) => {
 }"""
 
 
-def _page(house: House, scratch: Path) -> list[Row]:
+def _page(running: RunningApp, scratch: Path) -> list[Row]:
     """Three hours of words and 300 soundbites on one page: typing in the search, and scrolling."""
     clip = make_media(scratch / "find.mp4", "testsrc2=s=640x360:r=25:d=10", "sine=d=10", options=CODED)
-    talk = put_on_shelf(house, clip, "A long evening with soundbites")
+    talk = put_on_shelf(running, clip, "A long evening with soundbites")
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
         page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-        page.goto(f"{house.url}/talk/{talk}")
+        page.goto(f"{running.url}/talk/{talk}")
         page.wait_for_selector("[data-word]", timeout=60_000)
         plain = page.evaluate(_SCROLL)
         for _ in range(4):

@@ -13,16 +13,16 @@ import httpx
 from nimble_quote.jobs.reading import read_words
 from nimble_quote.processes import computing_in
 from tests.bench.table import Row, spread
-from tests.conftest import House, bring_in, make_media, send
+from tests.conftest import RunningApp, bring_in, make_media, send
 
 WORDS = 400_000
 _SPOKEN = ("lamp", "oil", "wick", "keep", "the", "harbour", "story", "and", "we", "light")
 _DAY_MS = 40 * 3600_000
 
 
-def measure(house: House, scratch: Path) -> list[Row]:
+def measure(running: RunningApp, scratch: Path) -> list[Row]:
     """Reads, sends and asks much at once, and times a plain request beside it."""
-    return [*_reading(scratch), *asyncio.run(_beside(house, scratch))]
+    return [*_reading(scratch), *asyncio.run(_beside(running, scratch))]
 
 
 def _transcripts(folder: Path) -> Iterator[tuple[str, Path]]:
@@ -70,10 +70,10 @@ def _reading(folder: Path) -> list[Row]:
     return rows
 
 
-async def _beside(house: House, folder: Path) -> list[Row]:
-    async with httpx.AsyncClient(base_url=house.url, timeout=120, limits=httpx.Limits(max_connections=300)) as client:
+async def _beside(running: RunningApp, folder: Path) -> list[Row]:
+    async with httpx.AsyncClient(base_url=running.url, timeout=120, limits=httpx.Limits(max_connections=300)) as client:
         media = make_media(folder / "hours.wav", "sine=f=210:d=30")
-        with house.client as own:
+        with running.client as own:
             talk = bring_in(own, media, None).json()["id"]
             upload = send(own, (folder / "ten-words-a-cue.vtt").read_bytes(), "hours.vtt")
         alone = await _asked(client, lambda: asyncio.sleep(2))

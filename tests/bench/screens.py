@@ -6,7 +6,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from tests.bench.table import Row, spread
 from tests.browser.conftest import ARGS
-from tests.conftest import CODED, House, bring_in, make_media, wait_for
+from tests.conftest import CODED, RunningApp, bring_in, make_media, wait_for
 from tests.long_talk import put_on_shelf
 
 OPENINGS = 7
@@ -44,11 +44,11 @@ new MutationObserver((_, watch) => {
 """
 
 
-def measure(house: House, scratch: Path) -> list[Row]:
+def measure(running: RunningApp, scratch: Path) -> list[Row]:
     """Opens pages and presses keys in a headless browser."""
     clip = make_media(scratch / "clip.mp4", "testsrc2=s=640x360:r=25:d=10", "sine=d=10", options=CODED)
-    talk = put_on_shelf(house, clip)
-    with house.client as client:
+    talk = put_on_shelf(running, clip)
+    with running.client as client:
         bring_in(client, clip)
         quotes = {
             name: client.post(f"/api/recordings/{talk}/quotes", json={"first": 0, "last": words}).json()["id"]
@@ -63,18 +63,18 @@ def measure(house: House, scratch: Path) -> list[Row]:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
         context = browser.new_context(viewport={"width": 1280, "height": 800})
-        rows = [_opening(context.new_page(), house, talk)]
-        rows += [_editing(context.new_page(), house, quote, name) for name, quote in quotes.items()]
+        rows = [_opening(context.new_page(), running, talk)]
+        rows += [_editing(context.new_page(), running, quote, name) for name, quote in quotes.items()]
         browser.close()
     return rows
 
 
-def _opening(page: Page, house: House, talk: int) -> Row:
+def _opening(page: Page, running: RunningApp, talk: int) -> Row:
     page.add_init_script(_MARK)
 
     def opened(address: str, sign: str) -> float:
         page.evaluate(f"window.name = {sign!r}")
-        page.goto(f"{house.url}{address}")
+        page.goto(f"{running.url}{address}")
         return float(wait_for(lambda: page.evaluate(_DRAWN), f"{address} to be drawn"))
 
     opened("/", "article"), opened(f"/talk/{talk}", "[data-word]")
@@ -91,8 +91,8 @@ def _opening(page: Page, house: House, talk: int) -> Row:
     )
 
 
-def _editing(page: Page, house: House, quote: int, length: str) -> Row:
-    page.goto(f"{house.url}/quote/{quote}/trim")
+def _editing(page: Page, running: RunningApp, quote: int, length: str) -> Row:
+    page.goto(f"{running.url}/quote/{quote}/trim")
     page.wait_for_selector("[data-word].kept")
     page.wait_for_timeout(1500)
     page.evaluate(_WATCH)

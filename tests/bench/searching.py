@@ -15,7 +15,7 @@ from nimble_quote.services.thesaurus import Thesaurus
 from nimble_quote.settings import Settings
 from nimble_quote.store import search
 from tests.bench.table import Row, spread
-from tests.conftest import House
+from tests.conftest import RunningApp
 from tests.library import WORDS_EACH, fill, talk_words, vocabulary
 
 TALKS = 1000
@@ -50,9 +50,9 @@ def queries() -> list[str]:
     return [kinds[i % len(kinds)]() for i in range(QUERIES)]
 
 
-def measure(house: House) -> list[Row]:
+def measure(running: RunningApp) -> list[Row]:
     """Fills the library and searches it."""
-    url = house.settings.database_url
+    url = running.settings.database_url
     with psycopg.connect(url) as conn:
         began = time.monotonic()
         ids = fill(conn, TALKS)
@@ -71,7 +71,7 @@ def measure(house: House) -> list[Row]:
     assert row is not None
     text, stretch, index, terms = (int(str(size)) / 1e6 for size in row)
     asked = queries()
-    api, bare = asyncio.run(_timed(house, asked))
+    api, bare = asyncio.run(_timed(running, asked))
     slow = sorted(zip(api, bare, asked, strict=True), reverse=True)[:5]
     for took, sql, typed in slow:
         print(f"  slow: {took:.0f} ms ({sql:.0f} ms in SQL)  {typed}")
@@ -90,12 +90,12 @@ def measure(house: House) -> list[Row]:
     ]  # fmt: skip
 
 
-async def _timed(house: House, asked: list[str]) -> tuple[list[float], list[float]]:
+async def _timed(running: RunningApp, asked: list[str]) -> tuple[list[float], list[float]]:
     """For each search, the milliseconds of the API's answer, and of its main statement alone."""
     api, bare = [], []
     async with (
-        httpx.AsyncClient(base_url=house.url, timeout=60) as client,
-        await psycopg.AsyncConnection.connect(house.settings.database_url) as conn,
+        httpx.AsyncClient(base_url=running.url, timeout=60) as client,
+        await psycopg.AsyncConnection.connect(running.settings.database_url) as conn,
     ):
         for warm in asked[:12]:
             await client.get("/api/search", params={"q": warm})

@@ -34,7 +34,7 @@ from nimble_quote.core.transcript.words import Sentence, Word
 from nimble_quote.formats.languages import language
 from nimble_quote.media.sound import hear_stretch, slices
 from tests.bench.table import Row, spread
-from tests.conftest import House, put_demo, wait_for, wait_until_prepared
+from tests.conftest import RunningApp, put_demo, wait_for, wait_until_prepared
 from tests.cuts import cut_of
 from tests.helpers import edit, keep
 from tests.talks import context_of
@@ -75,13 +75,13 @@ class Faults:
         return f"{self.clicks} clicks, {self.clipped} clipped words, {self.doubled} doubled breaths"
 
 
-def measure(house: House) -> list[Row]:
+def measure(running: RunningApp) -> list[Row]:
     """All figures of Trim."""
-    demo = put_demo(house, DEMO)
-    with house.client as client:
+    demo = put_demo(running, DEMO)
+    with running.client as client:
         wait_until_prepared(client, demo, 240)
-    heard = _heard(house, demo)
-    return [_joins(heard), _plan(), _lengths(heard), _preview(house, demo), *_fairness()]
+    heard = _heard(running, demo)
+    return [_joins(heard), _plan(), _lengths(heard), _preview(running, demo), *_fairness()]
 
 
 def talk_of_api(client: Any, recording: int) -> Talk:
@@ -100,13 +100,13 @@ def talk_of_api(client: Any, recording: int) -> Talk:
     )  # fmt: skip
 
 
-def _heard(house: House, demo: int) -> Heard:
-    with house.client as client:
+def _heard(running: RunningApp, demo: int) -> Heard:
+    with running.client as client:
         talk = talk_of_api(client, demo)
-    with psycopg.connect(house.settings.database_url) as conn:
+    with psycopg.connect(running.settings.database_url) as conn:
         row = conn.execute("select media_path from recording where id = %s", [demo]).fetchone()
     assert row
-    source = house.settings.media_root / str(row[0])
+    source = running.settings.media_root / str(row[0])
     samples = asyncio.run(hear_stretch(source, 0, Span(start_ms=0, end_ms=talk.duration_ms))).copy()
     words = [Span(start_ms=one["start_ms"], end_ms=one["end_ms"]) for one in truth_of(DEMO)["words"]]
     breaths = _breathe(samples, words)
@@ -268,9 +268,9 @@ def _lengths(heard: Heard) -> Row:
     )  # fmt: skip
 
 
-def _preview(house: House, demo: int) -> Row:
+def _preview(running: RunningApp, demo: int) -> Row:
     """The sound that the browser plays against that of the finished clip, around each join."""
-    with house.client as client:
+    with running.client as client:
         quote = keep(client, demo, "When I was nineteen,", "three times before I got them.")
         words = quote["cut"]["kept_words"]
         for place in range(12, len(words) - 4, 14):

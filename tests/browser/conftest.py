@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.conftest import House
+from tests.conftest import RunningApp
 
 ARGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -29,7 +29,7 @@ def expected(said: str) -> bool:
 
 
 @pytest.fixture
-def desk(page: Page, house: House) -> Iterator[Page]:
+def desk(page: Page, running: RunningApp) -> Iterator[Page]:
     """A page on the running application; an error in its console fails the test, as does a request to elsewhere."""
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
@@ -38,7 +38,7 @@ def desk(page: Page, house: House) -> Iterator[Page]:
     )
     page.on(
         "request",
-        lambda asked: errors.append(asked.url) if not asked.url.startswith((house.url, "blob:", "data:")) else None,
+        lambda asked: errors.append(asked.url) if not asked.url.startswith((running.url, "blob:", "data:")) else None,
     )
     page.set_default_timeout(40_000)
     expect.set_options(timeout=40_000)

@@ -11,7 +11,7 @@ from playwright.sync_api import Page, sync_playwright
 from nimble_quote.settings import PROJECT
 from nimble_quote.store.cluster import Cluster
 from tests.browser.conftest import ARGS
-from tests.conftest import House, find_words, is_live, start_house, wait_for, words_of
+from tests.conftest import RunningApp, find_words, is_live, start_app, wait_for, words_of
 
 TARGET = PROJECT / "docs" / "screenshots"
 LOAD = "import asyncio; from nimble_quote.demo.load import load_demo; from nimble_quote.settings import settings; asyncio.run(load_demo(settings()))"
@@ -30,21 +30,21 @@ def main() -> None:
         scratch.chmod(0o755)
         cluster = Cluster(scratch / "postgres", durable=False)
         cluster.start()
-        house = start_house(cluster, scratch / "house", "pictures")
+        running = start_app(cluster, scratch / "house", "pictures")
         try:
-            subprocess.run([sys.executable, "-c", LOAD], env=house.environment, check=True, cwd=PROJECT)
-            with house.client as client, sync_playwright() as playwright:
+            subprocess.run([sys.executable, "-c", LOAD], env=running.environment, check=True, cwd=PROJECT)
+            with running.client as client, sync_playwright() as playwright:
                 browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
                 page = browser.new_page(viewport={"width": 1280, "height": 800})
-                take_all(page, house, client)
+                take_all(page, running, client)
                 browser.close()
         finally:
-            house.kill(house.workers)
-            house.kill(house.servers)
+            running.kill(running.workers)
+            running.kill(running.servers)
             cluster.stop()
 
 
-def take_all(page: Page, house: House, client: httpx.Client) -> None:
+def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     """The pictures, in the order of the work."""
     wait_for(lambda: not any(is_live(one) for one in client.get("/api/recordings").json()), "the demo", 600)
     ids = {one["title"]: one["id"] for one in client.get("/api/recordings").json()}
@@ -62,42 +62,42 @@ def take_all(page: Page, house: House, client: httpx.Client) -> None:
 
     def take(name: str, address: str = "") -> None:
         if address:
-            page.goto(f"{house.url}{address}")
+            page.goto(f"{running.url}{address}")
         page.wait_for_timeout(2500)
         page.screenshot(path=str(TARGET / f"{name}.png"))
 
     take("shelf", "/")
     _keep_soundbites(client)
-    page.goto(f"{house.url}/shortlist")
+    page.goto(f"{running.url}/shortlist")
     page.wait_for_selector("article li")
     page.keyboard.press("m")
     take("shortlist")
-    page.goto(f"{house.url}/talk/{talk}?q=wick&t=47")
+    page.goto(f"{running.url}/talk/{talk}?q=wick&t=47")
     page.wait_for_timeout(1500)
     page.keyboard.press("f")
     take("find")
-    page.goto(f"{house.url}/talk/{talk}")
+    page.goto(f"{running.url}/talk/{talk}")
     page.wait_for_selector("[data-word]")
     page.get_by_role("tab", name="Words").click()
     page.wait_for_timeout(800)
     page.locator(f'[data-word="{find_words(words, "Maren Tully,")[1]}"]').dblclick()
     take("words")
-    page.goto(f"{house.url}/talk/{kettles}?t=16")
+    page.goto(f"{running.url}/talk/{kettles}?t=16")
     page.wait_for_selector("[data-word]")
     page.get_by_role("tab", name="Shots").click()
     take("shots")
     take("search", '/search?q="biggest bit"')
-    page.goto(f"{house.url}/quote/{quote}/trim")
+    page.goto(f"{running.url}/quote/{quote}/trim")
     page.wait_for_timeout(1500)
     page.locator(f'[data-word="{find_words(words, "A long wick")[1]}"]').click()
     page.keyboard.press("n")
     take("trim")
-    _trimmed(page, client, house, talk, words)
+    _trimmed(page, client, running, talk, words)
     for destination in ("square-60", "wide-140"):
         edit(client, quote, {"kind": "add-version", "destination": destination})
     fit = {"layout": "fit", "x": 0.5, "y": 0.5, "zoom": 1, "backdrop": "blur", "colour": "#1C2330"}
     edit(client, quote, {"kind": "set-framing", "destination": "square-60", "framing": fit})
-    page.goto(f"{house.url}/quote/{quote}/frame")
+    page.goto(f"{running.url}/quote/{quote}/frame")
     page.get_by_label("Show safe areas").check()
     page.wait_for_timeout(800)
     page.get_by_label("Place in the cut").fill("0.25")
@@ -120,7 +120,7 @@ def take_all(page: Page, house: House, client: httpx.Client) -> None:
     take("outbox", "/outbox")
 
 
-def _trimmed(page: Page, client: httpx.Client, house: House, talk: int, words: list[str]) -> None:
+def _trimmed(page: Page, client: httpx.Client, running: RunningApp, talk: int, words: list[str]) -> None:
     """The other sides of Trim, of a longer quote."""
     first, last = find_words(words, "When I was nineteen,")[0], find_words(words, "Don't write that down.")[1]
     quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": first, "last": last}).json()["id"]
@@ -132,7 +132,7 @@ def _trimmed(page: Page, client: httpx.Client, house: House, talk: int, words: l
         page.wait_for_timeout(2500)
         page.screenshot(path=str(TARGET / f"{name}.png"))
 
-    page.goto(f"{house.url}/quote/{quote}/trim")
+    page.goto(f"{running.url}/quote/{quote}/trim")
     page.wait_for_timeout(1500)
     take("Fit", "fit")
     forty = find_words(words, "I mean fourteen.")

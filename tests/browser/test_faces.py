@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from nimble_quote.core.document import Captions
 from tests.browser.test_layers import LAYOUTS, document, put
-from tests.conftest import House
+from tests.conftest import RunningApp
 
 # The captions as they were drawn, on black.
 ON_BLACK = """shape => {
@@ -42,18 +42,18 @@ def size_of(picture: Path) -> tuple[int, int]:
 
 @pytest.mark.browser_context_args(device_scale_factor=3)
 @pytest.mark.parametrize("style", ["lamplight", "slate", "print"])
-def test_a_face_is_drawn_alike_on_both_sides(style: str, desk: Page, house: House, demo: int, tmp_path: Path):
-    quote_id = put(house, demo, document(LAYOUTS["single"], Captions(style=style)))
-    with house.client as client:
+def test_a_face_is_drawn_alike_on_both_sides(style: str, desk: Page, running: RunningApp, demo: int, tmp_path: Path):
+    quote_id = put(running, demo, document(LAYOUTS["single"], Captions(style=style)))
+    with running.client as client:
         version = client.get(f"/api/quotes/{quote_id}/versions").json()["versions"][0]
-    desk.goto(f"{house.url}/quote/{quote_id}/captions")
+    desk.goto(f"{running.url}/quote/{quote_id}/captions")
     shape = desk.get_by_label("Tall 60 as it will be")
     expect(shape).to_be_visible()
     desk.get_by_label(re.compile("^Place in")).fill(f"{AT}")
     desk.wait_for_timeout(900)
     (tmp_path / "drawn.png").write_bytes(b64decode(shape.evaluate(ON_BLACK).split(",")[1]))
     (tmp_path / "captions.ass").write_text(version["script"], encoding="utf-8")
-    (tmp_path / "fonts").symlink_to(house.settings.fonts.resolve())
+    (tmp_path / "fonts").symlink_to(running.settings.fonts.resolve())
     assembly = version["assembly"]
     frame = int(AT * assembly["frames"])
     size = size_of(tmp_path / "drawn.png")

@@ -5,19 +5,19 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.conftest import House
+from tests.conftest import RunningApp
 
 
 @pytest.fixture
-def no_quotes(house: House, demo: int) -> None:
-    with house.client as client:
+def no_quotes(running: RunningApp, demo: int) -> None:
+    with running.client as client:
         for quote in client.get("/api/shortlist").json()["slips"]:
             client.post(f"/api/quotes/{quote['id']}/remove")
         client.post("/api/taste/forget")
 
 
-def keep_three(house: House, demo: int) -> list[int]:
-    with house.client as client:
+def keep_three(running: RunningApp, demo: int) -> list[int]:
+    with running.client as client:
         return [
             client.post(f"/api/recordings/{demo}/quotes", json={"first": first, "last": first + 30}).json()["id"]
             for first in (0, 146, 400)
@@ -29,10 +29,10 @@ def titles(page: Page) -> list[str]:
 
 
 def test_a_passage_is_narrowed_played_kept_and_the_search_saved_by_keys(
-    desk: Page, house: House, demo: int, no_quotes: None
+    desk: Page, running: RunningApp, demo: int, no_quotes: None
 ):
     page = desk
-    page.goto(f"{house.url}/search")
+    page.goto(f"{running.url}/search")
     expect(page.get_by_role("heading", name="Search all talks")).to_be_visible()
     page.keyboard.press("/")
     page.keyboard.type("harber")
@@ -51,16 +51,18 @@ def test_a_passage_is_narrowed_played_kept_and_the_search_saved_by_keys(
     expect(page.get_by_role("link", name="Kept. Trim it")).to_be_visible()
     page.get_by_role("button", name="Save this search").click()
     expect(page.get_by_role("button", name="Saved")).to_be_visible()
-    page.goto(f"{house.url}/search")
+    page.goto(f"{running.url}/search")
     saved = page.get_by_role("link", name='harber by:"Maren Tolley"')
     expect(saved).to_be_visible()
     page.get_by_role("button", name="Forget").first.click()
     expect(saved).to_have_count(0)
 
 
-def test_soundbites_are_braced_grown_kept_and_passed_over_by_keys(desk: Page, house: House, demo: int, no_quotes: None):
+def test_soundbites_are_braced_grown_kept_and_passed_over_by_keys(
+    desk: Page, running: RunningApp, demo: int, no_quotes: None
+):
     page = desk
-    page.goto(f"{house.url}/talk/{demo}")
+    page.goto(f"{running.url}/talk/{demo}")
     cards = page.locator("li[data-current]")
     expect(cards).to_have_count(10)
     expect(page.get_by_role("navigation", name="Topics of the talk").get_by_role("button").first).to_be_visible()
@@ -90,9 +92,9 @@ def test_soundbites_are_braced_grown_kept_and_passed_over_by_keys(desk: Page, ho
     expect(page.locator("a.bracket")).to_have_count(0)
 
 
-def test_soundbites_are_narrowed_and_a_topic_is_gone_to(desk: Page, house: House, demo: int, no_quotes: None):
+def test_soundbites_are_narrowed_and_a_topic_is_gone_to(desk: Page, running: RunningApp, demo: int, no_quotes: None):
     page = desk
-    page.goto(f"{house.url}/talk/{demo}")
+    page.goto(f"{running.url}/talk/{demo}")
     expect(page.locator("li[data-current]")).to_have_count(10)
     page.get_by_label("Length").select_option("under-20")
     expect(page.locator("li[data-current] .when").first).to_be_visible()
@@ -101,18 +103,18 @@ def test_soundbites_are_narrowed_and_a_topic_is_gone_to(desk: Page, house: House
     topics = page.get_by_role("navigation", name="Topics of the talk").get_by_role("button")
     topics.last.click()
     expect(topics.last).to_have_attribute("aria-current", "true")
-    page.goto(f"{house.url}/talk/{demo}?q=wick")
+    page.goto(f"{running.url}/talk/{demo}?q=wick")
     expect(page.get_by_label("Search in this talk")).to_contain_text(" of 7")
     page.get_by_role("tab", name="Shots").click()
     expect(page.get_by_role("button", name="Shot changes here")).to_be_visible()
 
 
 def test_the_shortlist_is_ranked_marked_compared_and_undone_by_keys(
-    desk: Page, house: House, demo: int, no_quotes: None
+    desk: Page, running: RunningApp, demo: int, no_quotes: None
 ):
     page = desk
-    keep_three(house, demo)
-    page.goto(f"{house.url}/shortlist?talk={demo}")
+    keep_three(running, demo)
+    page.goto(f"{running.url}/shortlist?talk={demo}")
     expect(page.get_by_role("article")).to_have_count(3)
     first = titles(page)
     page.keyboard.press("Shift+ArrowRight")
@@ -138,12 +140,12 @@ def test_the_shortlist_is_ranked_marked_compared_and_undone_by_keys(
     expect(both).to_have_count(0)
 
 
-def test_quotes_play_one_after_another_hands_free(desk: Page, house: House, demo: int, no_quotes: None):
+def test_quotes_play_one_after_another_hands_free(desk: Page, running: RunningApp, demo: int, no_quotes: None):
     page = desk
-    with house.client as client:
+    with running.client as client:
         for first in (0, 146):
             client.post(f"/api/recordings/{demo}/quotes", json={"first": first, "last": first + 1})
-    page.goto(f"{house.url}/shortlist")
+    page.goto(f"{running.url}/shortlist")
     expect(page.get_by_role("article")).to_have_count(2)
     page.keyboard.press("l")
     expect(page.get_by_role("button", name="Stop playing")).to_be_visible()
@@ -151,10 +153,10 @@ def test_quotes_play_one_after_another_hands_free(desk: Page, house: House, demo
     expect(page.get_by_role("button", name="Play all")).to_be_visible()
 
 
-def test_a_week_is_suggested_swapped_and_picked(desk: Page, house: House, demo: int, no_quotes: None):
+def test_a_week_is_suggested_swapped_and_picked(desk: Page, running: RunningApp, demo: int, no_quotes: None):
     page = desk
-    keep_three(house, demo)
-    page.goto(f"{house.url}/shortlist")
+    keep_three(running, demo)
+    page.goto(f"{running.url}/shortlist")
     expect(page.get_by_role("article")).to_have_count(3)
     page.keyboard.press("w")
     week = page.get_by_role("dialog", name="Suggest a week")
@@ -170,10 +172,12 @@ def test_a_week_is_suggested_swapped_and_picked(desk: Page, house: House, demo: 
     expect(page.locator('article[data-mark="picked"]')).to_have_count(2)
 
 
-def test_a_choice_made_on_paper_is_read_back(desk: Page, house: House, demo: int, no_quotes: None, tmp_path: Path):
+def test_a_choice_made_on_paper_is_read_back(
+    desk: Page, running: RunningApp, demo: int, no_quotes: None, tmp_path: Path
+):
     page = desk
-    ids = keep_three(house, demo)
-    page.goto(f"{house.url}/shortlist?talk={demo}")
+    ids = keep_three(running, demo)
+    page.goto(f"{running.url}/shortlist?talk={demo}")
     expect(page.get_by_role("article")).to_have_count(3)
     with page.expect_download() as saved:
         page.get_by_role("link", name="Table (CSV)").click()

@@ -8,7 +8,7 @@ import numpy as np
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import select_words
-from tests.conftest import House, find_words, wait_for, words_of
+from tests.conftest import RunningApp, find_words, wait_for, words_of
 
 PASSAGE = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
 
@@ -23,16 +23,16 @@ def pixels(path: Path, *options: str) -> np.ndarray:
     return np.frombuffer(out, np.uint8).reshape(480, 270, 3).astype(float)
 
 
-def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tmp_path: Path):
+def test_from_a_talk_to_a_captioned_file(desk: Page, running: RunningApp, demo: int, tmp_path: Path):
     page = desk
-    with house.client as client:
+    with running.client as client:
         words = words_of(client, demo)
         for quote in client.get(f"/api/recordings/{demo}/quotes").json():
             client.post(f"/api/quotes/{quote['id']}/remove")
     first, last = find_words(words, PASSAGE)
 
     # Shelf: the talk and its facts.
-    page.goto(house.url)
+    page.goto(running.url)
     row = page.get_by_role("article").filter(has_text="Keep the wick short")
     expect(row).to_contain_text("1920×1080, 25 frames/s")
     expect(row).to_contain_text("1,132 words")
@@ -142,7 +142,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
 
     # Export: all versions, progress, and the facts that were measured.
     page.get_by_role("button", name="Export 2 versions").first.click()
-    expect(page).to_have_url(f"{house.url}/outbox")
+    expect(page).to_have_url(f"{running.url}/outbox")
     mine = page.get_by_role("listitem").filter(has_text="So people ask me")
     expect(mine.filter(has_text="All checks passed")).to_have_count(2, timeout=180_000)
     tall = mine.filter(has_text="Tall 15").first
@@ -156,7 +156,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, house: House, demo: int, tm
 
     probe_and_compare(clip, tmp_path / "preview.png", seconds)
     sidecar = tall.get_by_role("link", name="SRT").get_attribute("href")
-    assert "So people ask me :" in httpx.get(f"{house.url}{sidecar}").text
+    assert "So people ask me :" in httpx.get(f"{running.url}{sidecar}").text
 
 
 def probe_and_compare(clip: Path, preview: Path, seconds: float) -> None:

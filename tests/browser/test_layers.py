@@ -38,7 +38,7 @@ from nimble_quote.core.timebase import Span
 from nimble_quote.jobs.prepare import PROXY
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.render import Source, render
-from tests.conftest import House
+from tests.conftest import RunningApp
 
 MOMENT_MS = 1500
 # What the canvases of a shape show together, without anything that stands around them on the screen.
@@ -110,17 +110,17 @@ CASES = {
 }
 
 
-def proxy_of(house: House, recording_id: int) -> Path:
+def proxy_of(running: RunningApp, recording_id: int) -> Path:
     """What the preview plays of a recording. The clip is made from it too, so that only the drawing is compared."""
-    with psycopg.connect(house.settings.database_url) as conn:
+    with psycopg.connect(running.settings.database_url) as conn:
         row = conn.execute("select content from recording where id = %s", [recording_id]).fetchone()
     assert row
-    return MediaRoot(house.settings.media_root, 0).derived(str(row[0]), PROXY)
+    return MediaRoot(running.settings.media_root, 0).derived(str(row[0]), PROXY)
 
 
-def put(house: House, recording_id: int, of: QuoteDocument) -> int:
+def put(running: RunningApp, recording_id: int, of: QuoteDocument) -> int:
     """A quote with a document of our choice, as if it had been edited to be so."""
-    with psycopg.connect(house.settings.database_url) as conn:
+    with psycopg.connect(running.settings.database_url) as conn:
         row = conn.execute(
             "insert into quote (recording_id, head) values (%s, 1) returning id", [recording_id]
         ).fetchone()
@@ -136,15 +136,15 @@ async def no_progress(part: float) -> None:
     assert 0 <= part <= 1
 
 
-def exported(house: House, quote_id: int, media: Path, folder: Path) -> tuple[Assembly, Path]:
+def exported(running: RunningApp, quote_id: int, media: Path, folder: Path) -> tuple[Assembly, Path]:
     """The clip of a quote, made from the Assembly that its preview draws."""
-    with house.client as client:
+    with running.client as client:
         told = client.get(f"/api/quotes/{quote_id}/versions").json()["versions"][0]["assembly"]
     assembly = Assembly.model_validate(told)
     scratch = folder / "work"
     scratch.mkdir()
     sources = {RECORDING: Source(path=media)}
-    making = render(assembly, sources, house.settings.fonts.resolve(), scratch, no_progress)
+    making = render(assembly, sources, running.settings.fonts.resolve(), scratch, no_progress)
     # In a thread of its own: the browser's driver has a loop running in this one.
     with ThreadPoolExecutor(1) as pool:
         return assembly, pool.submit(asyncio.run, making).result()
@@ -167,17 +167,17 @@ def alike(preview: Path, clip: Path, seconds: float) -> float:
 @pytest.mark.browser_context_args(device_scale_factor=3)
 @pytest.mark.parametrize("name", CASES)
 def test_the_preview_of_a_layer_is_what_the_export_shows(
-    name: str, desk: Page, house: House, demo: int, tmp_path: Path
+    name: str, desk: Page, running: RunningApp, demo: int, tmp_path: Path
 ):
-    quote_id = put(house, demo, CASES[name])
-    media = proxy_of(house, demo)
-    assembly, clip = exported(house, quote_id, media, tmp_path)
+    quote_id = put(running, demo, CASES[name])
+    media = proxy_of(running, demo)
+    assembly, clip = exported(running, quote_id, media, tmp_path)
     heights = [cue.height for track in assembly.cue_tracks for cue in track.cues]
     assert (name == "pinned") == (0.3 in heights), "the pin is of words that are in the quote"
     # In the middle of a frame, as the slider can be set.
     part = round(MOMENT_MS / assembly.length_ms * 2000) / 2000
     frame = int(part * assembly.length_ms * assembly.rate / 1000)
-    desk.goto(f"{house.url}/quote/{quote_id}/frame")
+    desk.goto(f"{running.url}/quote/{quote_id}/frame")
     shape = desk.get_by_label("Tall 60 as it will be")
     expect(shape).to_be_visible()
     desk.get_by_label(re.compile("^Place in")).fill(f"{part:.4f}")

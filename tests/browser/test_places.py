@@ -13,7 +13,7 @@ from tests.browser.conftest import select_words
 from tests.conftest import (
     CODED,
     VTT,
-    House,
+    RunningApp,
     bring_in,
     find_words,
     make_media,
@@ -25,20 +25,20 @@ from tests.conftest import (
 from tests.long_talk import put_on_shelf
 
 
-def open_talk(page: Page, house: House, talk: int, query: str = "") -> None:
-    page.goto(f"{house.url}/talk/{talk}{query}")
+def open_talk(page: Page, running: RunningApp, talk: int, query: str = "") -> None:
+    page.goto(f"{running.url}/talk/{talk}{query}")
     page.wait_for_selector("[data-word]")
 
 
-def kept_quote(house: House, talk: int, text: str) -> int:
-    with house.client as client:
+def kept_quote(running: RunningApp, talk: int, text: str) -> int:
+    with running.client as client:
         first, last = find_words(words_of(client, talk), text)
         return client.post(f"/api/recordings/{talk}/quotes", json={"first": first, "last": last}).json()["id"]
 
 
-def test_a_quote_is_found_kept_and_cut_with_the_keys_alone(desk: Page, house: House, demo: int):
+def test_a_quote_is_found_kept_and_cut_with_the_keys_alone(desk: Page, running: RunningApp, demo: int):
     page = desk
-    page.goto(house.url)
+    page.goto(running.url)
     link = page.get_by_role("link", name="Keep the wick short")
     for _ in range(200):
         if link.evaluate("el => el === document.activeElement"):
@@ -79,9 +79,9 @@ def test_a_quote_is_found_kept_and_cut_with_the_keys_alone(desk: Page, house: Ho
         expect(page).to_have_url(re.compile(f"/{name}$"))
 
 
-def test_recordings_are_brought_in_and_what_cannot_be_read_is_refused(desk: Page, house: House, tmp_path: Path):
+def test_recordings_are_brought_in_and_what_cannot_be_read_is_refused(desk: Page, running: RunningApp, tmp_path: Path):
     page = desk
-    page.goto(house.url)
+    page.goto(running.url)
     good = make_media(tmp_path / "net-loft.mp4", "testsrc2=s=320x180:d=9", "sine=f=500:d=9", options=CODED)
     words, bad, note = tmp_path / "net-loft.vtt", tmp_path / "broken.mp4", tmp_path / "notes.docx"
     words.write_bytes(VTT)
@@ -100,9 +100,9 @@ def test_recordings_are_brought_in_and_what_cannot_be_read_is_refused(desk: Page
     expect(page.locator('[data-word="0"]')).to_have_text("Sentence ")
 
 
-def test_a_search_in_all_talks_leads_to_the_place(desk: Page, house: House, demo: int):
+def test_a_search_in_all_talks_leads_to_the_place(desk: Page, running: RunningApp, demo: int):
     page = desk
-    page.goto(house.url)
+    page.goto(running.url)
     expect(page.get_by_role("link", name="Keep the wick short")).to_be_visible()
     page.keyboard.press("/")
     page.keyboard.type('"biggest bit"')
@@ -118,9 +118,9 @@ def test_a_search_in_all_talks_leads_to_the_place(desk: Page, house: House, demo
     expect(page.get_by_text("too common to search for")).to_be_visible()
 
 
-def test_a_removed_quote_comes_back_with_undo(desk: Page, house: House, demo: int):
-    kept_quote(house, demo, "One of them was mostly putty.")
-    open_talk(desk, house, demo)
+def test_a_removed_quote_comes_back_with_undo(desk: Page, running: RunningApp, demo: int):
+    kept_quote(running, demo, "One of them was mostly putty.")
+    open_talk(desk, running, demo)
     desk.get_by_role("tab", name="Quotes").click()
     quote = desk.get_by_role("listitem").filter(has_text="One of them was mostly putty.")
     quote.get_by_role("button", name="Remove").click()
@@ -133,14 +133,14 @@ def test_a_removed_quote_comes_back_with_undo(desk: Page, house: House, demo: in
     expect(quote).to_have_count(1)
 
 
-def test_two_browsers_on_one_quote_never_overwrite_each_other(desk: Page, house: House, demo: int):
-    quote = kept_quote(house, demo, "Nobody can see this.")
+def test_two_browsers_on_one_quote_never_overwrite_each_other(desk: Page, running: RunningApp, demo: int):
+    quote = kept_quote(running, demo, "Nobody can see this.")
     # The change is made before this browser has heard of it.
     desk.route("**/api/changes", lambda route: route.abort())
-    desk.goto(f"{house.url}/quote/{quote}/trim")
+    desk.goto(f"{running.url}/quote/{quote}/trim")
     title = desk.get_by_label("Title of the quote")
     expect(title).to_have_value("Nobody can see this.")
-    with house.client as other:
+    with running.client as other:
         other.post(f"/api/quotes/{quote}/edits", json={"on_revision": 1, "edit": {"kind": "rename", "title": "Theirs"}})
     title.fill("Mine")
     title.press("Enter")
@@ -148,10 +148,10 @@ def test_two_browsers_on_one_quote_never_overwrite_each_other(desk: Page, house:
     expect(title).to_have_value("Theirs")
 
 
-def test_a_drag_moves_the_window_and_the_captions_and_is_one_edit(desk: Page, house: House, demo: int):
+def test_a_drag_moves_the_window_and_the_captions_and_is_one_edit(desk: Page, running: RunningApp, demo: int):
     page = desk
-    quote = kept_quote(house, demo, "They were not pretty.")
-    page.goto(f"{house.url}/quote/{quote}/frame")
+    quote = kept_quote(running, demo, "They were not pretty.")
+    page.goto(f"{running.url}/quote/{quote}/frame")
     window = page.get_by_role("application")
     box = window.bounding_box()
     assert box
@@ -172,16 +172,16 @@ def test_a_drag_moves_the_window_and_the_captions_and_is_one_edit(desk: Page, ho
     page.mouse.move(stage["x"] + 60, stage["y"] + 0.5 * stage["height"], steps=8)
     page.mouse.up()
     wait_for(lambda: abs(float(height.input_value()) - 0.5) < 0.02, "the captions to follow")
-    with house.client as client:
+    with running.client as client:
         assert client.get(f"/api/quotes/{quote}").json()["revision"] == 4
 
 
-def test_hostile_words_are_shown_as_words(desk: Page, house: House, tmp_path: Path):
+def test_hostile_words_are_shown_as_words(desk: Page, running: RunningApp, tmp_path: Path):
     media = make_media(tmp_path / "h.mp4", "testsrc2=s=320x180:d=4", "sine=f=700:d=4", options=CODED)
     text = "&lt;img src=x onerror=document.title='owned'&gt; {\\p1}\\N&lt;/script&gt; and on"
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, media, f"WEBVTT\n\n00:00.500 --> 00:03.500\n<v Eve>{text}</v>\n".encode()).json()
-    open_talk(desk, house, talk["id"])
+    open_talk(desk, running, talk["id"])
     expect(desk.locator('[data-word="0"]')).to_have_text("<img ")
     words = desk.locator("[data-word]").count()
     select_words(desk, 0, words - 1)
@@ -194,10 +194,10 @@ def test_hostile_words_are_shown_as_words(desk: Page, house: House, tmp_path: Pa
     assert desk.title() != "owned"
 
 
-def test_three_hours_of_words_open_scroll_and_search_at_once(desk: Page, house: House, clip: Path):
+def test_three_hours_of_words_open_scroll_and_search_at_once(desk: Page, running: RunningApp, clip: Path):
     page = desk
-    talk = put_on_shelf(house, clip)
-    open_talk(page, house, talk)
+    talk = put_on_shelf(running, clip)
+    open_talk(page, running, talk)
     assert page.locator("[data-word]").count() < 2000
     page.get_by_label("Map of the talk").click(position={"x": 20, "y": 600})
     last = page.locator("[data-word]").last
@@ -213,15 +213,15 @@ def test_three_hours_of_words_open_scroll_and_search_at_once(desk: Page, house: 
 
 
 @pytest.mark.parametrize("address", ["/talk/999999", "/quote/999999/trim"])
-def test_an_address_of_nothing_says_so(desk: Page, house: House, address: str):
-    desk.goto(f"{house.url}{address}")
+def test_an_address_of_nothing_says_so(desk: Page, running: RunningApp, address: str):
+    desk.goto(f"{running.url}{address}")
     expect(desk.get_by_text("There is no such")).to_be_visible()
     expect(desk.get_by_role("link", name="To the shelf", exact=True)).to_be_visible()
 
 
-def test_a_server_that_is_away_is_told_and_nothing_is_lost(desk: Page, house: House, demo: int):
-    quote = kept_quote(house, demo, "Three things.")
-    desk.goto(f"{house.url}/quote/{quote}/trim")
+def test_a_server_that_is_away_is_told_and_nothing_is_lost(desk: Page, running: RunningApp, demo: int):
+    quote = kept_quote(running, demo, "Three things.")
+    desk.goto(f"{running.url}/quote/{quote}/trim")
     title = desk.get_by_label("Title of the quote")
     expect(title).to_have_value("Three things.")
     desk.route("**/edits", lambda route: route.abort())
@@ -234,18 +234,18 @@ def test_a_server_that_is_away_is_told_and_nothing_is_lost(desk: Page, house: Ho
     expect(desk.get_by_text("Last change: Renamed to “Saved”")).to_be_visible()
 
 
-def open_shelf(page: Page, house: House) -> None:
-    page.goto(house.url)
+def open_shelf(page: Page, running: RunningApp) -> None:
+    page.goto(running.url)
     page.wait_for_selector("h1")
     page.wait_for_timeout(300)
 
 
-def test_a_recording_is_described_removed_and_put_back(desk: Page, house: House, tmp_path: Path):
+def test_a_recording_is_described_removed_and_put_back(desk: Page, running: RunningApp, tmp_path: Path):
     media = make_media(tmp_path / "slipway.mp3", "sine=f=333:d=5")
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, media).json()["id"]
     page = desk
-    open_shelf(page, house)
+    open_shelf(page, running)
     row = page.get_by_role("article").filter(has_text="Slipway")
     row.get_by_role("button", name="Details of “Slipway”").click()
     dialog = page.get_by_role("dialog")
@@ -265,14 +265,14 @@ def test_a_recording_is_described_removed_and_put_back(desk: Page, house: House,
     page.get_by_text("removed in the last day").click()
     page.get_by_role("listitem").filter(has_text="The slipway").get_by_role("button", name="Put back").click()
     expect(page.get_by_role("article").filter(has_text="The slipway")).to_be_visible()
-    with house.client as client:
+    with running.client as client:
         assert client.get(f"/api/recordings/{talk}").json()["series"] == "Boats"
 
 
-def test_an_upload_is_paused_survives_a_reload_and_goes_on(desk: Page, house: House, tmp_path: Path):
+def test_an_upload_is_paused_survives_a_reload_and_goes_on(desk: Page, running: RunningApp, tmp_path: Path):
     page = desk
     long = make_media(tmp_path / "long-evening.wav", "sine=f=440:d=400", options=("-ar", "48000", "-ac", "2"))
-    open_shelf(page, house)
+    open_shelf(page, running)
     # As slow as a village line, so that there is time to press.
     session = page.context.new_cdp_session(page)
     session.send("Network.enable")
@@ -289,7 +289,7 @@ def test_an_upload_is_paused_survives_a_reload_and_goes_on(desk: Page, house: Ho
     page.reload()
     partly = page.get_by_text("Choose the same file again to resume").filter(has_text="long-evening.wav")
     expect(partly).to_be_visible()
-    with house.client as client:
+    with running.client as client:
         (begun,) = [one for one in client.get("/api/uploads").json() if one["name"] == "long-evening.wav"]
     assert 0 < begun["offset"] < begun["length"]
     first_sent: list[str] = []
@@ -301,16 +301,16 @@ def test_an_upload_is_paused_survives_a_reload_and_goes_on(desk: Page, house: Ho
 
 
 def test_a_transcript_finds_its_recording_by_name_and_what_stays_loose_is_asked(
-    desk: Page, house: House, tmp_path: Path
+    desk: Page, running: RunningApp, tmp_path: Path
 ):
     page = desk
     one = make_media(tmp_path / "quay.mp3", "sine=f=345:d=10")
     words, loose = tmp_path / "quay.srt", tmp_path / "nobody.vtt"
     words.write_text("1\n00:00:01,000 --> 00:00:02,000\nThe quay is wet.\n")
     loose.write_bytes(VTT)
-    with house.client as client:
+    with running.client as client:
         bring_in(client, one, None)
-    open_shelf(page, house)
+    open_shelf(page, running)
     row = page.get_by_role("article").filter(has_text="Quay")
     expect(row).to_contain_text("no transcript yet")
     files = page.get_by_label("Recordings and transcripts")
@@ -327,7 +327,7 @@ def word(page: Page, text: str) -> Locator:
     return page.locator("[data-word]").filter(has_text=re.compile(f"^{re.escape(text)} ?$")).first
 
 
-def test_words_are_corrected_where_they_stand_with_the_keys_alone(desk: Page, house: House, tmp_path: Path):
+def test_words_are_corrected_where_they_stand_with_the_keys_alone(desk: Page, running: RunningApp, tmp_path: Path):
     page = desk
     media = make_media(tmp_path / "fix-me.mp3", "sine=f=355:d=10")
     said = [
@@ -335,10 +335,10 @@ def test_words_are_corrected_where_they_stand_with_the_keys_alone(desk: Page, ho
         for i, text in enumerate("Maren Tully keeps the weak short.".split())
     ]
     unsure = json.dumps({"segments": [{"start": 1, "end": 9, "speaker": "Ann", "words": said}]})
-    with house.client as client:
+    with running.client as client:
         client.post("/api/names", json={"name": "Maren Tolley"})
         talk = bring_in(client, media, unsure.encode(), "fix-me.json").json()["id"]
-    open_talk(page, house, talk)
+    open_talk(page, running, talk)
     page.keyboard.press("d")
     expect(word(page, "Tully")).to_have_class(re.compile("doubt.*chosen"))
     page.keyboard.press("d")
@@ -366,18 +366,18 @@ def test_words_are_corrected_where_they_stand_with_the_keys_alone(desk: Page, ho
     page.reload()
     page.wait_for_selector("[data-word]")
     expect(word(page, "wick")).to_be_visible()
-    with house.client as client:
+    with running.client as client:
         client.post("/api/names/drop", json={"name": "Maren Tolley"})
 
 
 def test_every_place_is_listed_before_words_are_replaced_and_speakers_are_named(
-    desk: Page, house: House, tmp_path: Path
+    desk: Page, running: RunningApp, tmp_path: Path
 ):
     page = desk
     media = make_media(tmp_path / "replace-me.mp3", "sine=f=365:d=10")
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, media).json()["id"]
-    open_talk(page, house, talk)
+    open_talk(page, running, talk)
     page.get_by_role("tab", name="Words").click()
     page.get_by_label("Written now").fill("sentence")
     page.get_by_label("As it was said").fill("Line")
@@ -402,14 +402,14 @@ def test_every_place_is_listed_before_words_are_replaced_and_speakers_are_named(
     assert "Bodil: Sentence number 2 is here." in saved.value.path().read_text()
 
 
-def test_cuts_are_set_by_hand_beside_the_words(desk: Page, house: House, tmp_path: Path):
+def test_cuts_are_set_by_hand_beside_the_words(desk: Page, running: RunningApp, tmp_path: Path):
     page = desk
-    with house.client as client:
+    with running.client as client:
         media = three_scenes(tmp_path / "shots.mp4")
         media.write_bytes(media.read_bytes() + b"a file of its own")
         talk = bring_in(client, media).json()["id"]
         wait_until_prepared(client, talk)
-    open_talk(page, house, talk)
+    open_talk(page, running, talk)
     page.get_by_role("tab", name="Shots").click()
     expect(page.get_by_text("3 shots")).to_be_visible()
     strips = page.get_by_role("button", name=re.compile(r"^Shot \d"))
@@ -425,15 +425,15 @@ def test_cuts_are_set_by_hand_beside_the_words(desk: Page, house: House, tmp_pat
     expect(page.get_by_text("set by hand")).to_be_visible()
 
 
-def test_a_talk_without_words_offers_to_have_them_made(desk: Page, house: House, tmp_path: Path):
+def test_a_talk_without_words_offers_to_have_them_made(desk: Page, running: RunningApp, tmp_path: Path):
     page = desk
     sound = joined("night-ferry-notes", "original.m4a", tmp_path / "ferry.m4a")
     part = tmp_path / "last-boat.m4a"
     subprocess.run(["ffmpeg", "-v", "error", "-i", str(sound), "-t", "14", str(part)], check=True)
-    with house.client as client:
+    with running.client as client:
         talk = bring_in(client, part, None).json()["id"]
         wait_until_prepared(client, talk)
-    page.goto(f"{house.url}/talk/{talk}")
+    page.goto(f"{running.url}/talk/{talk}")
     expect(page.get_by_role("heading", name="No transcript yet")).to_be_visible()
     page.get_by_role("button", name="Send it to the service").click()
     expect(page.get_by_role("status").filter(has_text="No transcription service is set up")).to_be_visible()

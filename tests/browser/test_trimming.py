@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.conftest import House, wait_for
+from tests.conftest import RunningApp, wait_for
 from tests.helpers import edit, keep
 
 SECRET = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
@@ -23,21 +23,21 @@ AudioContext.prototype.createBufferSource = function () {
 
 
 @pytest.fixture
-def secret(house: House, demo: int) -> dict:  # type: ignore[type-arg]
-    with house.client as client:
+def secret(running: RunningApp, demo: int) -> dict:  # type: ignore[type-arg]
+    with running.client as client:
         return keep(client, demo, SECRET)
 
 
-def open_trim(page: Page, house: House, quote: dict) -> list[int]:  # type: ignore[type-arg]
-    page.goto(f"{house.url}/quote/{quote['id']}/trim")
+def open_trim(page: Page, running: RunningApp, quote: dict) -> list[int]:  # type: ignore[type-arg]
+    page.goto(f"{running.url}/quote/{quote['id']}/trim")
     words = quote["cut"]["kept_words"]
     expect(page.locator(f'[data-word="{words[0]}"]')).to_have_class(re.compile("kept"))
     return words  # type: ignore[no-any-return]
 
 
-def test_a_quote_is_cut_by_keys_alone(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+def test_a_quote_is_cut_by_keys_alone(desk: Page, running: RunningApp, secret: dict):  # type: ignore[type-arg]
     page = desk
-    words = open_trim(page, house, secret)
+    words = open_trim(page, running, secret)
     page.keyboard.press("Home")
     # The first goes to the first word, out of the air before it.
     for _ in range(9):
@@ -78,10 +78,10 @@ def test_a_quote_is_cut_by_keys_alone(desk: Page, house: House, secret: dict):  
     expect(page.get_by_role("dialog")).to_contain_text("Play the selected join, or the start")
 
 
-def test_the_cut_plays_as_one_sound_that_loops_end_to_start(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+def test_the_cut_plays_as_one_sound_that_loops_end_to_start(desk: Page, running: RunningApp, secret: dict):  # type: ignore[type-arg]
     page = desk
     page.add_init_script(SPY)
-    words = open_trim(page, house, secret)
+    words = open_trim(page, running, secret)
     with page.expect_response(re.compile("sound.wav.*revision=2")):
         page.locator(f'[data-word="{words[8]}"]').click()
         page.keyboard.press("x")
@@ -94,7 +94,7 @@ def test_the_cut_plays_as_one_sound_that_loops_end_to_start(desk: Page, house: H
     start, length, looping = page.evaluate("window.started.at(-1)")
     assert start == pytest.approx(0, abs=0.05)
     assert looping is True
-    with house.client as client:
+    with running.client as client:
         cut = client.get(f"/api/quotes/{secret['id']}").json()["cut"]
     assert length * 1000 == pytest.approx(cut["length_ms"], abs=1)
     page.keyboard.press("Space")
@@ -107,11 +107,11 @@ def test_the_cut_plays_as_one_sound_that_loops_end_to_start(desk: Page, house: H
 
 def test_an_edge_is_dragged_on_the_page_and_the_cut_follows_when_it_is_let_go(
     desk: Page,
-    house: House,
+    running: RunningApp,
     secret: dict,  # type: ignore[type-arg]
 ):
     page = desk
-    words = open_trim(page, house, secret)
+    words = open_trim(page, running, secret)
 
     def drag(edge: str, word: int, *, drop: bool = True) -> None:
         page.get_by_role("button", name=f"Drag the {edge} point").hover()
@@ -133,12 +133,12 @@ def test_an_edge_is_dragged_on_the_page_and_the_cut_follows_when_it_is_let_go(
     expect(page.locator(f'[data-word="{words[-1]}"]')).to_have_class(re.compile("kept"))
 
 
-def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, house: House, demo: int):
-    with house.client as client:
+def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, *LONG)
         quote = edit(client, quote, kind="add-version", destination="tall-60").json()
     page = desk
-    open_trim(page, house, quote)
+    open_trim(page, running, quote)
     page.get_by_role("tab", name="Tall 60").click()
     expect(page.get_by_role("document", name="Transcript").locator(".limit")).to_contain_text(
         "Tall 60 ends here, if nothing is struck"
@@ -170,7 +170,7 @@ def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, house: House, demo:
     plan.get_by_role("button", name=re.compile("^Make it fit")).click()
     expect(page.get_by_role("complementary", name="Trim")).to_contain_text("Tall 60 fits")
     expect(page.locator(".gauge").filter(has_text="Tall 60")).to_contain_text("to spare")
-    with house.client as client:
+    with running.client as client:
         now = client.get(f"/api/quotes/{quote['id']}").json()
     assert [version["cut"] is None for version in now["versions"]] == [False, True], "only Tall 60 was cut"
 
@@ -182,11 +182,11 @@ def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, house: House, demo:
     expect(page.locator(".gauge").filter(has_text="Tall 60")).to_contain_text("over")
 
 
-def test_fillers_are_struck_by_rule_but_for_those_clicked(desk: Page, house: House, demo: int):
-    with house.client as client:
+def test_fillers_are_struck_by_rule_but_for_those_clicked(desk: Page, running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, "Um, I am not sure I have any,", "three times before I got them.")
     page = desk
-    open_trim(page, house, quote)
+    open_trim(page, running, quote)
     page.get_by_role("combobox", name="Strike by rule").select_option("fillers")
     rules = page.get_by_role("region", name="Strike by rule")
     found = rules.get_by_role("checkbox")
@@ -202,14 +202,14 @@ def test_fillers_are_struck_by_rule_but_for_those_clicked(desk: Page, house: Hou
 
 
 def test_an_unfair_cut_is_explained_accepted_and_approved_by_the_speaker(
-    desk: Page, house: House, demo: int, browser: Browser
+    desk: Page, running: RunningApp, demo: int, browser: Browser
 ):
-    with house.client as client:
+    with running.client as client:
         quote = keep(client, demo, FORTY)
         words = quote["cut"]["kept_words"]
         edit(client, quote, kind="strike-words", first=words[-3], last=words[-1])
     page = desk
-    open_trim(page, house, quote)
+    open_trim(page, running, quote)
     page.get_by_role("tab", name="Fair").click()
     notes = page.get_by_role("region", name="Fair to the speaker")
     expect(notes).to_contain_text("its correction to “fourteen” is struck")
@@ -235,15 +235,15 @@ def test_an_unfair_cut_is_explained_accepted_and_approved_by_the_speaker(
     expect(approvals).to_contain_text("Say fourteen, please.")
     approvals.get_by_role("button", name="Revoke").click()
     expect(approvals.get_by_role("button", name="Revoke")).to_have_count(0)
-    page.goto(f"{house.url}/shortlist")
+    page.goto(f"{running.url}/shortlist")
     expect(page.locator(f'article[data-quote="{quote["id"]}"]')).to_contain_text(
         "Maren asks for a change: Say fourteen, please."
     )
 
 
-def test_history_goes_back_and_forth_and_compares(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+def test_history_goes_back_and_forth_and_compares(desk: Page, running: RunningApp, secret: dict):  # type: ignore[type-arg]
     page = desk
-    words = open_trim(page, house, secret)
+    words = open_trim(page, running, secret)
     page.get_by_role("tab", name="History").click()
     page.get_by_label("Your name here").fill("Ada")
     page.get_by_label("Your name here").press("Enter")
@@ -268,21 +268,21 @@ def test_history_goes_back_and_forth_and_compares(desk: Page, house: House, secr
     expect(page.locator(f'[data-word="{words[8]}"]')).to_have_class(re.compile("struck"))
 
 
-def test_a_second_browser_sees_what_the_first_changes(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+def test_a_second_browser_sees_what_the_first_changes(desk: Page, running: RunningApp, secret: dict):  # type: ignore[type-arg]
     page = desk
-    words = open_trim(page, house, secret)
-    with house.client as client:
+    words = open_trim(page, running, secret)
+    with running.client as client:
         edit(client, secret, kind="strike-words", first=words[0], last=words[1])
     expect(page.get_by_text("Changed elsewhere: Struck “So people”.")).to_be_visible()
     expect(page.locator(f'[data-word="{words[0]}"]')).to_have_class(re.compile("struck"))
 
 
-def test_a_passage_is_split_in_parts(desk: Page, house: House, demo: int):
-    with house.client as client:
+def test_a_passage_is_split_in_parts(desk: Page, running: RunningApp, demo: int):
+    with running.client as client:
         quote = keep(client, demo, *LONG)
         quote = edit(client, quote, kind="add-version", destination="tall-30").json()
     page = desk
-    open_trim(page, house, quote)
+    open_trim(page, running, quote)
     page.get_by_role("tab", name="Tall 30").click()
     page.keyboard.press("f")
     parts = page.get_by_role("region", name="Parts")
@@ -293,35 +293,35 @@ def test_a_passage_is_split_in_parts(desk: Page, house: House, demo: int):
     expect(page.get_by_label("Title of the quote")).to_have_value(re.compile(r"\(1 of \d\)$"))
     page.keyboard.press("f")
     expect(page.get_by_role("region", name="Part", exact=True)).to_contain_text("Part 1 of")
-    with house.client as client:
+    with running.client as client:
         for one in client.get(f"/api/recordings/{demo}/quotes").json():
             if " of " in one["title"]:
                 client.post(f"/api/quotes/{one['id']}/remove")
 
 
-def test_a_loupe_asks_once_for_an_edge_wherever_it_stands(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+def test_a_loupe_asks_once_for_an_edge_wherever_it_stands(desk: Page, running: RunningApp, secret: dict):  # type: ignore[type-arg]
     page = desk
     asked: list[str] = []
     page.on("request", lambda request: asked.append(request.url) if "/loupe" in request.url else None)
-    with house.client as client:
+    with running.client as client:
         # An edge whose milliseconds end in 5 to 9 lies between the steps that a loupe is drawn in.
         start = secret["document"]["span"]["start_ms"]
         edit(client, secret, kind="nudge-edge", edge="in", by_ms=(7 - start) % 10)
         now = client.get(f"/api/quotes/{secret['id']}").json()
     assert now["document"]["span"]["start_ms"] % 10 == 7
-    open_trim(page, house, now)
+    open_trim(page, running, now)
     wait_for(lambda: len(asked) >= 2, "both loupes", 10)
     page.wait_for_timeout(1500)
     assert len(asked) == 2, "the in and the out point, each once"
 
 
-def test_a_key_held_on_a_join_moves_it_each_time(desk: Page, house: House, secret: dict):  # type: ignore[type-arg]
+def test_a_key_held_on_a_join_moves_it_each_time(desk: Page, running: RunningApp, secret: dict):  # type: ignore[type-arg]
     page = desk
     words = secret["cut"]["kept_words"]
-    with house.client as client:
+    with running.client as client:
         cut = edit(client, secret, kind="strike-words", first=words[8], last=words[9]).json()
     (hole,) = cut["document"]["struck"]
-    open_trim(page, house, cut)
+    open_trim(page, running, cut)
     page.keyboard.press("n")
     after = page.get_by_role("region", name="Edges and joins").get_by_role("slider", name=re.compile("^After it"))
     after.focus()
@@ -329,7 +329,7 @@ def test_a_key_held_on_a_join_moves_it_each_time(desk: Page, house: House, secre
         page.keyboard.press("ArrowDown")
 
     def moved() -> bool:
-        with house.client as client:
+        with running.client as client:
             (now,) = client.get(f"/api/quotes/{cut['id']}").json()["document"]["struck"]
         return bool(now["end_ms"] == hole["end_ms"] + 50)
 
@@ -337,19 +337,19 @@ def test_a_key_held_on_a_join_moves_it_each_time(desk: Page, house: House, secre
     expect(page.get_by_text("That join is not there any more")).to_have_count(0)
 
 
-def test_a_gauge_leads_to_what_can_be_done_about_it(desk: Page, house: House, demo: int):
+def test_a_gauge_leads_to_what_can_be_done_about_it(desk: Page, running: RunningApp, demo: int):
     page = desk
-    with house.client as client:
+    with running.client as client:
         quote = keep(client, demo, *LONG)
-    open_trim(page, house, quote)
+    open_trim(page, running, quote)
     gauges = page.get_by_label("Fit gauges")
     # One that is no version yet is made, and shown.
     gauges.get_by_role("button", name=re.compile("Add Wide 140$")).click()
     expect(gauges.get_by_role("button", name=re.compile("Show Wide 140$"))).to_be_visible()
     # One that is over leads to the ways to make it fit, from any step, by keys too.
-    page.goto(f"{house.url}/quote/{quote['id']}/captions")
+    page.goto(f"{running.url}/quote/{quote['id']}/captions")
     page.get_by_label("Fit gauges").get_by_role("button", name=re.compile("Show Wide 140$")).click()
-    page.goto(f"{house.url}/quote/{quote['id']}/trim")
+    page.goto(f"{running.url}/quote/{quote['id']}/trim")
     over = page.get_by_label("Fit gauges").get_by_role("button", name=re.compile("Make it fit Tall 30$"))
     over.focus()
     page.keyboard.press("Enter")

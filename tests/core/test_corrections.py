@@ -41,7 +41,7 @@ def transcript_of(*sentences: tuple[str | None, str]) -> Transcript:
 
 
 TALK = transcript_of(
-    ("Ann", "My name is Maren Tully, and I have"), ("Ann", "kept the lamp house."), ("Bo", "Late, Tully?")
+    ("Ann", "My name is Maren Tully, and I have"), ("Ann", "kept the lamp running."), ("Bo", "Late, Tully?")
 )
 
 
@@ -94,7 +94,7 @@ def test_everything_cannot_be_taken_out():
 def test_a_correction_over_two_sentences_of_one_speaker_joins_them_and_over_two_speakers_is_refused():
     after, _ = correct(TALK, CorrectWords(first=7, last=8, text="have kept"))
     assert [sentence.text for sentence in after.sentences] == [
-        "My name is Maren Tully, and I have kept the lamp house.", "Late, Tully?"]  # fmt: skip
+        "My name is Maren Tully, and I have kept the lamp running.", "Late, Tully?"]  # fmt: skip
     with pytest.raises(CorrectionRefused, match="more than one speaker"):
         correct(TALK, CorrectWords(first=11, last=12, text="x"))
 
@@ -103,7 +103,7 @@ def test_replacing_everywhere_lists_each_place_first_and_keeps_the_marks_around_
     places = find_places(TALK, "tully")
     assert [(p.first, p.text, p.before, p.after) for p in places] == [
         (4, "Tully,", "My name is Maren", "and I have kept the lamp"),
-        (13, "Tully?", "have kept the lamp house. Late,", ""),
+        (13, "Tully?", "have kept the lamp running. Late,", ""),
     ]
     after, said = correct(TALK, ReplaceAll(find="tully", text="Tolley", places=(4, 13)))
     assert after.sentences[2].text == "Late, Tolley?"
@@ -115,7 +115,7 @@ def test_replacing_everywhere_lists_each_place_first_and_keeps_the_marks_around_
 def test_a_selection_given_to_somebody_parts_the_sentence():
     after, said = correct(TALK, AssignSpeaker(first=5, last=8, speaker="Cy"))
     assert [(sentence.speaker, sentence.text) for sentence in after.sentences] == [
-        ("Ann", "My name is Maren Tully,"), ("Cy", "and I have"), ("Cy", "kept"), ("Ann", "the lamp house."),
+        ("Ann", "My name is Maren Tully,"), ("Cy", "and I have"), ("Cy", "kept"), ("Ann", "the lamp running."),
         ("Bo", "Late, Tully?"),
     ]  # fmt: skip
     assert after.colours == {"Ann": 0, "Bo": 1, "Cy": 2}

@@ -54,7 +54,7 @@ def test_a_corrected_word_is_the_same_word():
 def test_words_written_as_one_are_found_by_either():
     after = rewritten(transcript("by the lamp house now"), 2, 3, "lamphouse")
     assert (at(after, 2), at(after, 3), at(after, 4)) == ("lamphouse", "lamphouse", "now")
-    assert captions(after, {2: "Lamp", 3: "House"}) == "by the Lamp House now"
+    assert captions(after, {2: "Lamp", 3: "RunningApp"}) == "by the Lamp RunningApp now"
     # Only half of it was corrected in the captions before: the newer transcript is believed.
     assert captions(after, {2: "Lump"}) == "by the lamphouse now"
 

@@ -9,18 +9,17 @@ import pytest
 
 from nimble_quote.api.problems import problem
 from nimble_quote.api.uploads import Uploads
-from nimble_quote.jobs.export import export_clip
+from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import do_work
-from nimble_quote.jobs.workshop import Workshop
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.room import DiskFull, Room
-from nimble_quote.store import exports, work
+from nimble_quote.store import work
 from nimble_quote.store.cluster import Cluster
 from nimble_quote.store.database import DatabaseAway
 from tests.api.test_problems import answer
 from tests.conftest import CODED, make_media
-from tests.jobs.conftest import an_export, brought_in
+from tests.jobs.conftest import an_export, brought_in, make_clip
 
 pytestmark = pytest.mark.anyio
 
@@ -41,16 +40,16 @@ def disk(tmp_path: Path) -> Iterator[Path]:
 
 
 @pytest.fixture
-def small(shop: Workshop, disk: Path) -> Workshop:
+def small(worker: WorkerState, disk: Path) -> WorkerState:
     """A worker whose media are on that disk, with nothing kept in reserve."""
     media = MediaRoot(disk / "media")
     media.prepare()
-    return Workshop(pool=shop.pool, media=media, settings=shop.settings, computing=shop.computing)
+    return WorkerState(pool=worker.pool, media=media, settings=worker.settings, computing=worker.computing)
 
 
-def with_reserve(shop: Workshop, reserve_bytes: int) -> Workshop:
-    media = MediaRoot(shop.media.folder, reserve_bytes)
-    return Workshop(pool=shop.pool, media=media, settings=shop.settings, computing=shop.computing)
+def with_reserve(worker: WorkerState, reserve_bytes: int) -> WorkerState:
+    media = MediaRoot(worker.media.folder, reserve_bytes)
+    return WorkerState(pool=worker.pool, media=media, settings=worker.settings, computing=worker.computing)
 
 
 def fill(disk: Path, but_bytes: int) -> Path:
@@ -78,14 +77,14 @@ def large(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return make_media(target, noise, "sine=d=10", options=(*CODED, "-crf", "45", "-g", "500"))
 
 
-async def prepared(shop: Workshop, work_id: int) -> work.WorkRow:
-    await do_work(shop, work_id, DOING)
-    async with shop.pool.connection() as conn:
+async def prepared(worker: WorkerState, work_id: int) -> work.WorkRow:
+    await do_work(worker, work_id, DOING)
+    async with worker.pool.connection() as conn:
         return await work.one(conn, work_id)
 
 
 async def test_work_that_finds_the_disk_full_says_so_and_goes_on_when_there_is_room(
-    small: Workshop, large: Path, disk: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    small: WorkerState, large: Path, disk: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ):
     recording_id = await brought_in(small, large, tmp_path)
     async with small.pool.connection() as conn:
@@ -114,25 +113,21 @@ async def test_work_that_finds_the_disk_full_says_so_and_goes_on_when_there_is_r
 
 
 async def test_an_export_that_finds_the_disk_full_says_so_and_leaves_nothing(
-    small: Workshop, large: Path, disk: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    small: WorkerState, large: Path, disk: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ):
     export_id = await an_export(small, await brought_in(small, large, tmp_path))
     monkeypatch.setattr("nimble_quote.jobs.export._BYTES_A_MS", 0)
     fill(disk, 500_000)
-    await export_clip(small, export_id)
-    async with small.pool.connection() as conn:
-        failed = await exports.one(conn, export_id)
+    failed = await make_clip(small, export_id)
     assert (failed.state, str(failed.problem)[:17]) == ("failed", "The disk is full:")
     assert "damaged" not in str(failed.problem)
     left = {path.parent.parent.name for path in small.media.folder.rglob("*.*")}
     assert left == {"originals"}, "nothing of the clip is left"
 
 
-async def test_an_export_begins_only_where_there_is_room_for_it(small: Workshop, large: Path, tmp_path: Path):
+async def test_an_export_begins_only_where_there_is_room_for_it(small: WorkerState, large: Path, tmp_path: Path):
     export_id = await an_export(small, await brought_in(small, large, tmp_path))
-    await export_clip(with_reserve(small, 10**9), export_id)
-    async with small.pool.connection() as conn:
-        failed = await exports.one(conn, export_id)
+    failed = await make_clip(with_reserve(small, 10**9), export_id)
     assert "1.0 GB is kept in reserve" in str(failed.problem)
 
 

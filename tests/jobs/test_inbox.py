@@ -7,7 +7,7 @@ import pytest
 
 from nimble_quote.jobs import inbox as module
 from nimble_quote.jobs.inbox import REASON, reason_file, take_from_inbox
-from nimble_quote.jobs.workshop import Workshop
+from nimble_quote.jobs.state import WorkerState
 from nimble_quote.store import recordings
 from tests.conftest import CODED, VTT, make_media
 
@@ -15,16 +15,16 @@ pytestmark = pytest.mark.anyio
 
 
 @pytest.fixture
-def inbox(shop: Workshop, monkeypatch: pytest.MonkeyPatch) -> Path:
+def inbox(worker: WorkerState, monkeypatch: pytest.MonkeyPatch) -> Path:
     monkeypatch.setattr(module, "SETTLED_S", 0)
-    folder = shop.settings.inbox
+    folder = worker.settings.inbox
     assert folder is not None
     folder.mkdir()
     return folder
 
 
-async def titles(shop: Workshop) -> set[str]:
-    async with shop.pool.connection() as conn:
+async def titles(worker: WorkerState) -> set[str]:
+    async with worker.pool.connection() as conn:
         return {row.title for row in await recordings.shelf(conn)}
 
 
@@ -37,7 +37,7 @@ def put(inbox: Path, name: str, seconds: float, *options: str) -> Path:
     return made.rename(inbox / name)
 
 
-async def test_one_bad_file_is_set_aside_with_its_reason_and_the_rest_goes_on(shop: Workshop, inbox: Path):
+async def test_one_bad_file_is_set_aside_with_its_reason_and_the_rest_goes_on(worker: WorkerState, inbox: Path):
     put(inbox, "first.mkv", 2.0)
     (inbox / "bad.mp4").write_bytes(b"no recording")
     (inbox / "empty.mov").touch()
@@ -56,8 +56,8 @@ async def test_one_bad_file_is_set_aside_with_its_reason_and_the_rest_goes_on(sh
     )
     last = put(inbox, "zz-last.mkv", 2.6)
     last.with_suffix(".vtt").write_bytes(VTT)
-    await take_from_inbox(shop)
-    assert await titles(shop) == {"First", "No sound in its track", "Zz last"}
+    await take_from_inbox(worker)
+    assert await titles(worker) == {"First", "No sound in its track", "Zz last"}
     reasons = {path.name: path.read_text() for path in inbox.iterdir() if path.name.endswith(REASON)}
     assert reason_file(inbox / long).name in reasons
     assert "this is a link to another place. Put the recording itself here." in reasons["link.mp4" + REASON]
@@ -68,12 +68,12 @@ async def test_one_bad_file_is_set_aside_with_its_reason_and_the_rest_goes_on(sh
     assert all(text.endswith("Delete this file to try again.\n") for text in reasons.values())
     assert (inbox / "link.mp4").is_symlink()
     times = {path.name: path.lstat().st_mtime_ns for path in inbox.iterdir()}
-    await take_from_inbox(shop)
+    await take_from_inbox(worker)
     assert times == {path.name: path.lstat().st_mtime_ns for path in inbox.iterdir()}, "what was refused is left alone"
 
 
 async def test_a_mistake_of_ours_over_one_file_keeps_no_other_out(
-    shop: Workshop, inbox: Path, monkeypatch: pytest.MonkeyPatch
+    worker: WorkerState, inbox: Path, monkeypatch: pytest.MonkeyPatch
 ):
     taken = module.take_in
 
@@ -85,21 +85,21 @@ async def test_a_mistake_of_ours_over_one_file_keeps_no_other_out(
     monkeypatch.setattr(module, "take_in", mistaken)
     put(inbox, "first.mkv", 2.0)
     put(inbox, "second.mkv", 2.2)
-    await take_from_inbox(shop)
-    assert await titles(shop) == {"Second"}
+    await take_from_inbox(worker)
+    assert await titles(worker) == {"Second"}
     said = (inbox / ("first.mkv" + REASON)).read_text()
     assert said.startswith("It could not be brought in (RecursionError); what happened is in the worker's log.")
 
 
-async def test_deleting_the_reason_has_a_file_tried_again(shop: Workshop, inbox: Path):
+async def test_deleting_the_reason_has_a_file_tried_again(worker: WorkerState, inbox: Path):
     bad = inbox / "talk.mkv"
     bad.write_bytes(b"half copied")
-    await take_from_inbox(shop)
+    await take_from_inbox(worker)
     whole = put(inbox.parent, "whole.mkv", 2.0)
     bad.write_bytes(whole.read_bytes())
     os.utime(bad, (0, 0))
-    await take_from_inbox(shop)
-    assert await titles(shop) == set()
+    await take_from_inbox(worker)
+    assert await titles(worker) == set()
     reason_file(bad).unlink()
-    await take_from_inbox(shop)
-    assert await titles(shop) == {"Talk"}
+    await take_from_inbox(worker)
+    assert await titles(worker) == {"Talk"}

@@ -4,68 +4,67 @@ from pathlib import Path
 
 import pytest
 
-from nimble_quote.jobs.export import export_clip
 from nimble_quote.jobs.intake import AlreadyHere, Brought, file_name_of, intake_of, take_in, title_from
 from nimble_quote.jobs.prepare import PROXY, SOUND, SPEECH
 from nimble_quote.jobs.queue import queue
+from nimble_quote.jobs.state import WorkerState, spaced
 from nimble_quote.jobs.tasks import DOING
-from nimble_quote.jobs.working import Going, ask_for, do_work
-from nimble_quote.jobs.workshop import Workshop, spaced
+from nimble_quote.jobs.working import Attempt, ask_for, do_work
 from nimble_quote.media.ffmpeg import run
 from nimble_quote.media.probe import probe_source
 from nimble_quote.store import exports, recordings, work
-from nimble_quote.store.work import WorkRow
+from nimble_quote.store.work import WorkRow, on_recording
 from tests.conftest import CODED, make_media
-from tests.jobs.conftest import an_export, brought_in
+from tests.jobs.conftest import an_export, brought_in, make_clip
 
 pytestmark = pytest.mark.anyio
 
 
-async def do_all(shop: Workshop) -> list[WorkRow]:
+async def do_all(worker: WorkerState) -> list[WorkRow]:
     """Does all work that waits, also what that asks for; all of it afterwards."""
-    async with shop.pool.connection() as conn:
+    async with worker.pool.connection() as conn:
         while waiting := [row for row in await work.latest(conn) if row.state == "queued"]:
             await conn.commit()
             for row in waiting:
-                await do_work(shop, row.id, DOING)
+                await do_work(worker, row.id, DOING)
         return await work.latest(conn)
 
 
 async def test_taking_in_keeps_the_file_by_its_content_and_queues_its_preparation(
-    shop: Workshop, clip: Path, tmp_path: Path
+    worker: WorkerState, clip: Path, tmp_path: Path
 ):
-    recording_id = await brought_in(shop, clip, tmp_path)
-    async with shop.pool.connection() as conn:
+    recording_id = await brought_in(worker, clip, tmp_path)
+    async with worker.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
         (asked,) = await work.of_recording(conn, recording_id)
         jobs = await (await conn.execute("select task_name, args from procrastinate_jobs")).fetchall()
     assert (row.title, asked.kind, asked.state) == ("My long talk", "prepare", "queued")
-    assert shop.media.inside(row.media_path).read_bytes() == clip.read_bytes()
+    assert worker.media.inside(row.media_path).read_bytes() == clip.read_bytes()
     assert jobs == [("do-work", {"work_id": asked.id})]
     with pytest.raises(AlreadyHere, match="on the shelf already, as “My long talk”"):
-        await brought_in(shop, clip, tmp_path)
-    async with shop.pool.connection() as conn:
+        await brought_in(worker, clip, tmp_path)
+    async with worker.pool.connection() as conn:
         await recordings.set_removed(conn, recording_id, True)
     with pytest.raises(AlreadyHere, match="was removed from the shelf as “My long talk”"):
-        await brought_in(shop, clip, tmp_path)
+        await brought_in(worker, clip, tmp_path)
 
 
-async def test_preparing_makes_what_is_missing_and_nothing_twice(shop: Workshop, clip: Path, tmp_path: Path):
-    recording_id = await brought_in(shop, clip, tmp_path)
-    done = await do_all(shop)
+async def test_preparing_makes_what_is_missing_and_nothing_twice(worker: WorkerState, clip: Path, tmp_path: Path):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    done = await do_all(worker)
     assert {(row.kind, row.state) for row in done} == {("prepare", "done"), ("align", "failed")}
     assert "Only English" not in str([row.problem for row in done])
-    async with shop.pool.connection() as conn:
+    async with worker.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    made = sorted(shop.media.derived(row.content, "").iterdir())
+    made = sorted(worker.media.derived(row.content, "").iterdir())
     # The clip has a key frame each ten seconds only, so it needs a proxy.
     assert {PROXY, SPEECH, SOUND, "peaks-10.u8"} <= {path.name for path in made}
     times = [path.stat().st_mtime_ns for path in made if path.is_file()]
-    async with shop.pool.connection() as conn:
-        await ask_for(conn, "prepare", recording_id)
-    await do_all(shop)
+    async with worker.pool.connection() as conn:
+        await ask_for(conn, "prepare", on_recording(recording_id))
+    await do_all(worker)
     assert [path.stat().st_mtime_ns for path in made if path.is_file()] == times
-    assert list((shop.media.folder / "scratch").iterdir()) == []
+    assert list((worker.media.folder / "scratch").iterdir()) == []
 
 
 SOURCES: dict[str, tuple[tuple[str, ...], tuple[str, ...], tuple[int, int] | None]] = {
@@ -80,70 +79,66 @@ SOURCES: dict[str, tuple[tuple[str, ...], tuple[str, ...], tuple[int, int] | Non
 
 
 @pytest.mark.parametrize("name", SOURCES)
-async def test_what_people_really_have_becomes_a_proxy_that_plays(shop: Workshop, name: str, tmp_path: Path):
+async def test_what_people_really_have_becomes_a_proxy_that_plays(worker: WorkerState, name: str, tmp_path: Path):
     inputs, options, size = SOURCES[name]
     media = make_media(tmp_path / name, *inputs, options=options)
     if "rotate" in str(options):
         turned = tmp_path / f"turned-{name}"
         await run(["ffmpeg", "-v", "error", "-i", str(media), "-c", "copy", "-metadata:s:v", "rotate=90", str(turned)])
         media = turned
-    recording_id = await take_in(intake_of(shop), Brought(path=media, name=name))
-    (done,) = await do_all(shop)
+    recording_id = await take_in(intake_of(worker), Brought(path=media, name=name))
+    (done,) = await do_all(worker)
     assert (done.state, done.problem) == ("done", None)
-    async with shop.pool.connection() as conn:
+    async with worker.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    proxy = shop.media.derived(row.content, PROXY)
-    facts = await probe_source(proxy if proxy.exists() else shop.media.inside(row.media_path), name)
+    proxy = worker.media.derived(row.content, PROXY)
+    facts = await probe_source(proxy if proxy.exists() else worker.media.inside(row.media_path), name)
     assert (facts.width, facts.height) == (size or (0, 0))
     assert facts.duration_ms == pytest.approx(3000, abs=120)
     assert bool(facts.sound_tracks) == (name != "mute.mp4")
 
 
-async def test_preparing_a_recording_whose_file_is_gone_says_so(shop: Workshop, clip: Path, tmp_path: Path):
-    recording_id = await brought_in(shop, clip, tmp_path)
-    async with shop.pool.connection() as conn:
+async def test_preparing_a_recording_whose_file_is_gone_says_so(worker: WorkerState, clip: Path, tmp_path: Path):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    async with worker.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    shop.media.inside(row.media_path).unlink()
-    (failed,) = await do_all(shop)
+    worker.media.inside(row.media_path).unlink()
+    (failed,) = await do_all(worker)
     assert failed.state == "failed"
-    assert failed.problem == "A file could not be used (No such file or directory). Check the disk, then resume it."
+    assert failed.problem == "A file could not be used (No such file or directory). Check the disk, then try again."
 
 
-async def test_an_export_of_a_damaged_recording_fails_with_what_to_do(shop: Workshop, clip: Path, tmp_path: Path):
-    recording_id = await brought_in(shop, clip, tmp_path)
-    export_id = await an_export(shop, recording_id)
-    async with shop.pool.connection() as conn:
+async def test_an_export_of_a_damaged_recording_fails_with_what_to_do(worker: WorkerState, clip: Path, tmp_path: Path):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    export_id = await an_export(worker, recording_id)
+    async with worker.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    shop.media.inside(row.media_path).write_bytes(b"gone bad")
-    await export_clip(shop, export_id)
-    async with shop.pool.connection() as conn:
-        failed = await exports.one(conn, export_id)
+    worker.media.inside(row.media_path).write_bytes(b"gone bad")
+    failed = await make_clip(worker, export_id)
     assert failed.state == "failed"
     assert failed.problem is not None
     assert failed.problem == (
-        "The recording can't be decoded there; it may be damaged. Check the recording, then export it again."
+        "The recording can't be decoded there; it may be damaged. Check the recording, then try again."
     )
-    assert not shop.media.clips(export_id).exists()
+    assert not worker.media.clips(export_id).exists()
 
 
-async def test_an_export_runs_once_and_a_second_run_changes_nothing(shop: Workshop, clip: Path, tmp_path: Path):
-    export_id = await an_export(shop, await brought_in(shop, clip, tmp_path))
-    await export_clip(shop, export_id)
-    (final,) = shop.media.clips(export_id).iterdir()
+async def test_an_export_runs_once_and_a_second_run_changes_nothing(worker: WorkerState, clip: Path, tmp_path: Path):
+    export_id = await an_export(worker, await brought_in(worker, clip, tmp_path))
+    await make_clip(worker, export_id)
+    (final,) = worker.media.clips(export_id).iterdir()
     made = final.stat().st_mtime_ns
-    await export_clip(shop, export_id)
+    row = await make_clip(worker, export_id)
     assert final.stat().st_mtime_ns == made
-    async with shop.pool.connection() as conn:
-        row = await exports.one(conn, export_id)
     assert (row.state, row.findings) == ("done", [])
 
 
-async def test_an_export_cancelled_before_its_turn_is_never_begun(shop: Workshop, clip: Path, tmp_path: Path):
-    export_id = await an_export(shop, await brought_in(shop, clip, tmp_path))
-    async with shop.pool.connection() as conn:
-        await exports.request_cancel(conn, export_id)
-    await export_clip(shop, export_id)
-    assert not shop.media.clips(export_id).exists()
+async def test_an_export_cancelled_before_its_turn_is_never_begun(worker: WorkerState, clip: Path, tmp_path: Path):
+    export_id = await an_export(worker, await brought_in(worker, clip, tmp_path))
+    async with worker.pool.connection() as conn:
+        await work.request_stop(conn, (await exports.one(conn, export_id)).work_id)
+    await make_clip(worker, export_id)
+    assert not worker.media.clips(export_id).exists()
 
 
 async def test_progress_is_passed_on_a_few_times_a_second_only():
@@ -175,18 +170,18 @@ def test_titles_are_made_from_names(name: str, title: str, file_name: str):
 
 def test_every_task_that_is_queued_by_name_exists():
     queue.perform_import_paths()
-    assert {"do-work", "export-clip", "take-up-stalled", "look-into-inbox", "tidy"} <= set(queue.tasks)
+    assert {"do-work", "take-up-stalled", "look-into-inbox", "tidy"} <= set(queue.tasks)
 
 
-async def test_a_mistake_of_ours_ends_the_work_and_says_where_to_look(shop: Workshop, clip: Path, tmp_path: Path):
-    async def mistaken(going: Going) -> None:
+async def test_a_mistake_of_ours_ends_the_work_and_says_where_to_look(worker: WorkerState, clip: Path, tmp_path: Path):
+    async def mistaken(attempt: Attempt) -> None:
         raise KeyError("what nobody thought of")
 
-    recording_id = await brought_in(shop, clip, tmp_path)
-    async with shop.pool.connection() as conn:
+    recording_id = await brought_in(worker, clip, tmp_path)
+    async with worker.pool.connection() as conn:
         (asked,) = await work.of_recording(conn, recording_id)
     with pytest.raises(KeyError):
-        await do_work(shop, asked.id, {**DOING, "prepare": mistaken})
-    async with shop.pool.connection() as conn:
+        await do_work(worker, asked.id, {**DOING, "prepare": mistaken})
+    async with worker.pool.connection() as conn:
         ended = await work.one(conn, asked.id)
     assert (ended.state, "unforeseen went wrong (KeyError)" in str(ended.problem)) == ("failed", True)

@@ -1,22 +1,34 @@
 """Lanes of work: clips are made in turn and in the order asked, and keep no other work from being begun."""
 
+import os
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
+from uuid import uuid4
 
 import pytest
 
+from nimble_quote.core.edits import RenameQuote
+from nimble_quote.jobs.export import ask_for_export
+from nimble_quote.jobs.inbox import take_from_inbox
 from nimble_quote.jobs.queue import LANE_OF
+from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.worker import places
+from nimble_quote.jobs.working import ask_for
 from nimble_quote.settings import Settings
+from nimble_quote.store import exports, quotes, work
 from nimble_quote.store.cluster import Cluster
-from tests.conftest import CODED, House, bring_in, make_media, start_house, wait_for, wait_until_prepared
+from nimble_quote.store.database import Connection
+from nimble_quote.store.work import on_recording
+from tests.conftest import CODED, RunningApp, bring_in, make_media, start_app, wait_for, wait_until_prepared
 from tests.helpers import edit, keep
+from tests.jobs.conftest import an_export, brought_in
 
 
 @pytest.fixture
-def own_house(cluster: Cluster, tmp_path: Path) -> Iterator[House]:
-    running = start_house(cluster, tmp_path, "lanes", exports_at_once=1)
+def own_app(cluster: Cluster, tmp_path: Path) -> Iterator[RunningApp]:
+    running = start_app(cluster, tmp_path, "lanes", exports_at_once=1)
     yield running
     running.kill(running.workers)
     running.kill(running.servers)
@@ -30,10 +42,67 @@ def test_every_kind_of_work_has_a_lane_that_is_worked_on():
     assert all(lanes.values())
 
 
-def test_clips_are_made_in_turn_and_a_recording_is_begun_meanwhile(own_house: House, tmp_path: Path):
+@pytest.mark.anyio
+async def test_what_nobody_waits_for_waits_by_itself_until_somebody_does(
+    worker: WorkerState, clip: Path, tmp_path: Path
+):
+    inbox = worker.settings.inbox
+    assert inbox is not None
+    inbox.mkdir()
+    shutil.copy(clip, inbox / "talk.mp4")
+    os.utime(inbox / "talk.mp4", (0, 0))
+    await take_from_inbox(worker)
+
+    async def lanes(conn: Connection) -> list[str]:
+        found = await conn.execute("select queue_name from procrastinate_jobs where status = 'todo'")
+        return [str(lane) for (lane,) in await found.fetchall()]
+
+    async with worker.pool.connection() as conn:
+        (row,) = await work.latest(conn)
+        assert (row.waited, await lanes(conn)) == (False, ["background"])
+        asked = await ask_for(conn, "prepare", on_recording(row.recording_id or 0))
+        assert (asked.new, await lanes(conn)) == (False, ["analyse"]), "the same job, not one more"
+
+
+@pytest.mark.anyio
+async def test_a_newer_revision_takes_the_place_of_an_older_that_waits_and_stands_behind_one_that_is_made(
+    worker: WorkerState, clip: Path, tmp_path: Path
+):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    first = await an_export(worker, recording_id)
+    async with worker.pool.connection() as conn:
+        row = await exports.one(conn, first)
+        assembly = await worker.contexts.assembly_of(conn, row.quote_id, 1, row.destination)
+        quote = await quotes.one(conn, row.quote_id)
+        assert await ask_for_export(conn, quote.id, 1, assembly) is None, "just this waits already"
+        assert [one.id for one in await exports.newest(conn)] == [first]
+        for _ in range(2):
+            quote = await quotes.one(conn, quote.id)
+            await quotes.revise(conn, quote, RenameQuote(title="Again"), "Renamed", quote.document)
+        newer = await ask_for_export(conn, quote.id, 2, assembly)
+        assert newer is not None
+        await work.begin(conn, (await exports.one(conn, newer)).work_id, uuid4())
+        newest = await ask_for_export(conn, quote.id, 3, assembly)
+        assert newest is not None
+        states = [(await exports.one(conn, one)).state for one in (first, newer, newest)]
+    assert states == ["stopped", "running", "queued"]
+
+
+def test_how_many_run_at_once_follows_cores_and_memory(monkeypatch: pytest.MonkeyPatch):
+    page, gigabyte = os.sysconf("SC_PAGE_SIZE"), 10**9
+    for cores, memory, exports_at_once, analyses in ((2, 4, 1, 2), (16, 64, 4, 9), (16, 5, 2, 2), (1, 1, 1, 2)):
+        monkeypatch.setattr(os, "cpu_count", lambda cores=cores: cores)
+        monkeypatch.setattr(
+            os, "sysconf", {"SC_PAGE_SIZE": page, "SC_PHYS_PAGES": memory * gigabyte // page + 1}.__getitem__
+        )
+        told = Settings()
+        assert (told.exports_at_once, told.analyses_at_once) == (exports_at_once, analyses)
+
+
+def test_clips_are_made_in_turn_and_a_recording_is_begun_meanwhile(own_app: RunningApp, tmp_path: Path):
     long = make_media(tmp_path / "long.mp4", "testsrc2=s=1280x720:r=25:d=10", "sine=d=10", options=CODED)
     other = make_media(tmp_path / "other.mp4", "testsrc2=s=320x180:r=25:d=3", "sine=f=500:d=3", options=CODED)
-    with own_house.client as client:
+    with own_app.client as client:
         talk = bring_in(client, long).json()["id"]
         wait_until_prepared(client, talk)
         quote = keep(client, talk, "Sentence number 1 is here.", until="Sentence number 3 is here.")

@@ -9,11 +9,12 @@ from nimble_quote.jobs import align as module
 from nimble_quote.jobs import transcribe as transcribing
 from nimble_quote.jobs.align import align_words
 from nimble_quote.jobs.intake import Brought, attach_transcript, intake_of, take_in
+from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
-from nimble_quote.jobs.working import Going, WorkFailed, ask_for, do_work
-from nimble_quote.jobs.workshop import Workshop
+from nimble_quote.jobs.working import Attempt, WorkFailed, ask_for, do_work
 from nimble_quote.media.listening import Heard
 from nimble_quote.store import recordings, transcripts, work
+from nimble_quote.store.work import on_recording
 from tests.jobs.conftest import brought_in
 
 pytestmark = pytest.mark.anyio
@@ -25,8 +26,8 @@ def typed(tmp_path: Path, text: str) -> Brought:
     return Brought(path=path, name=path.name)
 
 
-async def words_of(shop: Workshop, recording_id: int) -> list[SpokenWord]:
-    async with shop.pool.connection() as conn:
+async def words_of(worker: WorkerState, recording_id: int) -> list[SpokenWord]:
+    async with worker.pool.connection() as conn:
         found = await transcripts.load(conn, recording_id)
     return [word for sentence in found.sentences for word in sentence.words]
 
@@ -40,97 +41,95 @@ def timed(transcript: Transcript, second: int) -> list[SpokenWord]:
     ]
 
 
-async def aligned(shop: Workshop, recording_id: int) -> work.WorkRow:
-    async with shop.pool.connection() as conn:
-        work_id = await ask_for(conn, "align", recording_id)
-    assert work_id is not None
-    await do_work(shop, work_id, {**DOING, "align": align_words})
-    async with shop.pool.connection() as conn:
+async def aligned(worker: WorkerState, recording_id: int) -> work.WorkRow:
+    async with worker.pool.connection() as conn:
+        work_id = (await ask_for(conn, "align", on_recording(recording_id))).id
+    await do_work(worker, work_id, {**DOING, "align": align_words})
+    async with worker.pool.connection() as conn:
         return await work.one(conn, work_id)
 
 
 @pytest.mark.parametrize("fails", [False, True])
 async def test_a_transcript_replaced_while_another_is_aligned_gets_its_own_times(
-    shop: Workshop, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, fails: bool
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, fails: bool
 ):
     copy = tmp_path / "talk.mp4"
     copy.write_bytes(clip.read_bytes())
     recording_id = await take_in(
-        intake_of(shop), Brought(path=copy, name="talk.mp4"), typed(tmp_path, "The old words are seven here.")
+        intake_of(worker), Brought(path=copy, name="talk.mp4"), typed(tmp_path, "The old words are seven here.")
     )
     seen: list[str] = []
 
-    async def found(going: Going, recording: object, transcript: Transcript) -> list[SpokenWord]:
+    async def found(attempt: Attempt, recording: object, transcript: Transcript) -> list[SpokenWord]:
         seen.append(transcript.sentences[0].text)
         if len(seen) == 1:
             # As many words, so that their number does not give it away.
-            await attach_transcript(intake_of(shop), recording_id, typed(tmp_path, "And new words stand there now."))
+            await attach_transcript(intake_of(worker), recording_id, typed(tmp_path, "And new words stand there now."))
             if fails:
                 raise WorkFailed("Most of the words are not heard where they should be.")
             return timed(transcript, 1)
         return timed(transcript, 3)
 
     monkeypatch.setattr(module, "_times_of", found)
-    row = await aligned(shop, recording_id)
+    row = await aligned(worker, recording_id)
     assert (row.state, row.problem) == ("done", None)
     assert seen == ["The old words are seven here.", "And new words stand there now."]
-    assert [(w.text, w.start_ms) for w in await words_of(shop, recording_id)][:2] == [("And", 3000), ("new", 4000)]
+    assert [(w.text, w.start_ms) for w in await words_of(worker, recording_id)][:2] == [("And", 3000), ("new", 4000)]
 
 
 async def test_another_sound_track_chosen_while_words_are_aligned_has_them_aligned_to_it(
-    shop: Workshop, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ):
-    recording_id = await brought_in(shop, clip, tmp_path)
-    async with shop.pool.connection() as conn:
+    recording_id = await brought_in(worker, clip, tmp_path)
+    async with worker.pool.connection() as conn:
         await conn.execute("update sentence set timing = repeat('e', cardinality(words))")
     heard: list[int] = []
 
-    async def found(going: Going, recording: recordings.RecordingRow, transcript: Transcript) -> list[SpokenWord]:
+    async def found(attempt: Attempt, recording: recordings.RecordingRow, transcript: Transcript) -> list[SpokenWord]:
         heard.append(recording.sound_track)
-        async with shop.pool.connection() as conn:
+        async with worker.pool.connection() as conn:
             await recordings.choose_sound(conn, recording_id, 1)
         return timed(transcript, 1)
 
     monkeypatch.setattr(module, "_times_of", found)
-    await aligned(shop, recording_id)
+    await aligned(worker, recording_id)
     assert heard == [0, 1]
 
 
 async def test_a_transcript_with_times_of_its_own_ends_the_aligning_of_the_one_before(
-    shop: Workshop, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ):
-    recording_id = await brought_in(shop, clip, tmp_path)
+    recording_id = await brought_in(worker, clip, tmp_path)
     exact = tmp_path / "exact.ctm"
     exact.write_text("talk 1 0.50 0.30 Given\ntalk 1 0.90 0.40 words.\n")
 
-    async def found(going: Going, recording: object, transcript: Transcript) -> list[SpokenWord]:
-        await attach_transcript(intake_of(shop), recording_id, Brought(path=exact, name=exact.name))
+    async def found(attempt: Attempt, recording: object, transcript: Transcript) -> list[SpokenWord]:
+        await attach_transcript(intake_of(worker), recording_id, Brought(path=exact, name=exact.name))
         return timed(transcript, 1)
 
     monkeypatch.setattr(module, "_times_of", found)
-    assert (await aligned(shop, recording_id)).state == "done"
-    assert [(w.text, w.start_ms, w.timing) for w in await words_of(shop, recording_id)] == [
+    assert (await aligned(worker, recording_id)).state == "done"
+    assert [(w.text, w.start_ms, w.timing) for w in await words_of(worker, recording_id)] == [
         ("Given", 500, "g"), ("words.", 900, "g")]  # fmt: skip
 
 
 async def test_a_transcript_attached_while_another_is_written_stays(
-    shop: Workshop, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ):
-    recording_id = await brought_in(shop, clip, tmp_path)
+    recording_id = await brought_in(worker, clip, tmp_path)
 
-    async def recognised(going: Going, *more: object) -> Transcript:
-        await attach_transcript(intake_of(shop), recording_id, typed(tmp_path, "The words of the house."))
-        async with shop.pool.connection() as conn:
+    async def recognised(attempt: Attempt, *more: object) -> Transcript:
+        await attach_transcript(intake_of(worker), recording_id, typed(tmp_path, "The words of the running."))
+        async with worker.pool.connection() as conn:
             return await transcripts.load(conn, recording_id)
 
     monkeypatch.setattr(transcribing, "recognised", recognised)
     monkeypatch.setattr(transcribing, "heard", lambda *_: True)
     monkeypatch.setattr(transcribing, "read_speech", lambda *_: Heard(speech=(), loudness_lufs=None))
-    async with shop.pool.connection() as conn:
-        work_id = await ask_for(conn, "transcribe", recording_id, {"by": "recogniser"})
-    assert work_id is not None
-    await do_work(shop, work_id, DOING)
-    async with shop.pool.connection() as conn:
+    async with worker.pool.connection() as conn:
+        work_id = (await ask_for(conn, "transcribe", on_recording(recording_id), {"by": "recogniser"})).id
+    await do_work(worker, work_id, DOING)
+    async with worker.pool.connection() as conn:
         row = await work.one(conn, work_id)
     assert row.problem == "The transcript was changed in the meantime, so it was not replaced."
-    assert " ".join(word.text for word in await words_of(shop, recording_id)) == "The words of the house."
+    assert " ".join(word.text for word in await words_of(worker, recording_id)) == "The words of the running."

@@ -8,130 +8,126 @@ import pytest
 
 from nimble_quote.core.preflight import FileFacts
 from nimble_quote.jobs import export as export_module
-from nimble_quote.jobs.export import export_clip
+from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
-from nimble_quote.jobs.working import MOST_TRIES, Going, do_work
-from nimble_quote.jobs.workshop import Workshop
-from nimble_quote.store import exports, work
-from tests.jobs.conftest import an_export, brought_in
+from nimble_quote.jobs.working import MOST_TRIES, Attempt, do_work, resume
+from nimble_quote.store import work
+from tests.jobs.conftest import an_export, brought_in, make_clip, the_export
 
 pytestmark = pytest.mark.anyio
 
 
-async def jobs_of(shop: Workshop, key: str, value: int) -> list[tuple[str, str]]:
-    """The jobs in the queue for something: their lanes and how they stand."""
-    async with shop.pool.connection() as conn:
+async def jobs_of(worker: WorkerState, work_id: int) -> list[tuple[str, str]]:
+    """The jobs in the queue for a piece of work: their lanes and how they stand."""
+    async with worker.pool.connection() as conn:
         cursor = await conn.execute(
-            "select queue_name, status::text from procrastinate_jobs where (args->>%s)::bigint = %s order by id",
-            [key, value],
+            "select queue_name, status::text from procrastinate_jobs where (args->>'work_id')::bigint = %s order by id",
+            [work_id],
         )
         return [(str(lane), str(status)) for lane, status in await cursor.fetchall()]
 
 
-async def the_work(shop: Workshop, recording_id: int) -> work.WorkRow:
-    async with shop.pool.connection() as conn:
+async def the_work(worker: WorkerState, recording_id: int) -> work.WorkRow:
+    async with worker.pool.connection() as conn:
         (row,) = await work.of_recording(conn, recording_id)
     return row
 
 
-async def test_work_that_is_cancelled_with_its_worker_waits_for_another(shop: Workshop, clip: Path, tmp_path: Path):
+async def test_work_that_is_cancelled_with_its_worker_waits_for_another(
+    worker: WorkerState, clip: Path, tmp_path: Path
+):
     begun = asyncio.Event()
 
-    async def endless(going: Going) -> None:
-        await going.stage("Listening", 0.4)
+    async def endless(attempt: Attempt) -> None:
+        await attempt.stage("Listening", 0.4)
         begun.set()
         await asyncio.sleep(60)
 
-    recording_id = await brought_in(shop, clip, tmp_path)
-    asked = await the_work(shop, recording_id)
-    doing = asyncio.create_task(do_work(shop, asked.id, {**DOING, "prepare": endless}))
+    recording_id = await brought_in(worker, clip, tmp_path)
+    asked = await the_work(worker, recording_id)
+    doing = asyncio.create_task(do_work(worker, asked.id, {**DOING, "prepare": endless}))
     await begun.wait()
     doing.cancel()
     with pytest.raises(asyncio.CancelledError):
         await doing
-    row = await the_work(shop, recording_id)
+    row = await the_work(worker, recording_id)
     assert (row.state, row.stage, row.tries) == ("queued", "Waiting", 0)
-    assert await jobs_of(shop, "work_id", asked.id) == [("analyse", "todo")] * 2
-    await do_work(shop, asked.id, DOING)
-    assert (await the_work_of(shop, asked.id)).state == "done"
+    assert await jobs_of(worker, asked.id) == [("analyse", "todo")] * 2
+    await do_work(worker, asked.id, DOING)
+    assert (await the_work_of(worker, asked.id)).state == "done"
 
 
-async def the_work_of(shop: Workshop, work_id: int) -> work.WorkRow:
-    async with shop.pool.connection() as conn:
+async def the_work_of(worker: WorkerState, work_id: int) -> work.WorkRow:
+    async with worker.pool.connection() as conn:
         return await work.one(conn, work_id)
 
 
 async def test_an_export_that_is_cancelled_with_its_worker_waits_for_another(
-    shop: Workshop, clip: Path, tmp_path: Path
+    worker: WorkerState, clip: Path, tmp_path: Path
 ):
-    export_id = await an_export(shop, await brought_in(shop, clip, tmp_path))
-    doing = asyncio.create_task(export_clip(shop, export_id))
-    while (await state_of(shop, export_id)).state != "running":  # noqa: ASYNC110 - a row of the database has no event
+    export_id = await an_export(worker, await brought_in(worker, clip, tmp_path))
+    doing = asyncio.create_task(make_clip(worker, export_id))
+    while (await the_export(worker, export_id)).state != "running":  # noqa: ASYNC110 - a row of the database has no event
         await asyncio.sleep(0.02)
     doing.cancel()
     with pytest.raises(asyncio.CancelledError):
         await doing
-    assert (await state_of(shop, export_id)).state == "queued"
-    assert await jobs_of(shop, "export_id", export_id) == [("render", "todo")]
-    assert list((shop.media.folder / "scratch").iterdir()) == []
-    await export_clip(shop, export_id)
-    assert (await state_of(shop, export_id)).state == "done"
+    waiting = await the_export(worker, export_id)
+    assert waiting.state == "queued"
+    assert await jobs_of(worker, waiting.work_id) == [("render", "todo")] * 2
+    assert list((worker.media.folder / "scratch").iterdir()) == []
+    assert (await make_clip(worker, export_id)).state == "done"
 
 
-async def state_of(shop: Workshop, export_id: int) -> exports.ExportRow:
-    async with shop.pool.connection() as conn:
-        return await exports.one(conn, export_id)
+async def test_an_export_that_was_stopped_is_taken_up_again_only_when_asked_for(
+    worker: WorkerState, clip: Path, tmp_path: Path
+):
+    export_id = await an_export(worker, await brought_in(worker, clip, tmp_path))
+    token, work_id = uuid4(), (await the_export(worker, export_id)).work_id
+    async with worker.pool.connection() as conn:
+        await work.begin(conn, work_id, token)
+        await work.request_stop(conn, work_id)
+        assert not await work.hand_back(conn, work_id, token)
+    assert (await make_clip(worker, export_id)).state == "stopped"
+    async with worker.pool.connection() as conn:
+        await resume(conn, work_id)
+    assert (await make_clip(worker, export_id)).state == "done"
 
 
-async def test_an_export_that_was_given_up_is_not_taken_up_again(shop: Workshop, clip: Path, tmp_path: Path):
-    export_id = await an_export(shop, await brought_in(shop, clip, tmp_path))
-    attempt = uuid4()
-    async with shop.pool.connection() as conn:
-        await exports.begin(conn, export_id, attempt)
-        await exports.request_cancel(conn, export_id)
-        assert not await exports.hand_back(conn, export_id, attempt)
-    assert (await state_of(shop, export_id)).state == "cancelled"
-
-
-async def test_nothing_stands_as_going_on_without_a_job_to_do_it(shop: Workshop, clip: Path, tmp_path: Path):
-    recording_id = await brought_in(shop, clip, tmp_path)
-    export_id = await an_export(shop, recording_id)
-    asked = await the_work(shop, recording_id)
-    async with shop.pool.connection() as conn:
+async def test_nothing_stands_as_going_on_without_a_job_to_do_it(worker: WorkerState, clip: Path, tmp_path: Path):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    export_id = await an_export(worker, recording_id)
+    asked, making = await the_work(worker, recording_id), (await the_export(worker, export_id)).work_id
+    async with worker.pool.connection() as conn:
         await work.begin(conn, asked.id, uuid4())
-        await exports.begin(conn, export_id, uuid4())
+        await work.begin(conn, making, uuid4())
         # As the queue leaves the job of a worker that was told to stop.
         await conn.execute("update procrastinate_jobs set status = 'aborted'")
-        assert await work.unattended(conn) == [(asked.id, "prepare")]
-        assert await exports.unattended(conn) == [export_id]
+        assert [row.id for row in await work.unattended(conn)] == [asked.id, making]
         await conn.execute("update procrastinate_jobs set status = 'todo'")
         assert await work.unattended(conn) == []
 
 
-async def test_what_ends_its_worker_every_time_is_given_up_in_words(shop: Workshop, clip: Path, tmp_path: Path):
-    recording_id = await brought_in(shop, clip, tmp_path)
-    export_id = await an_export(shop, recording_id)
-    asked = await the_work(shop, recording_id)
-    async with shop.pool.connection() as conn:
+async def test_what_ends_its_worker_every_time_is_given_up_in_words(worker: WorkerState, clip: Path, tmp_path: Path):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    asked = await the_work(worker, recording_id)
+    async with worker.pool.connection() as conn:
         for _ in range(MOST_TRIES):
             await work.begin(conn, asked.id, uuid4())
-            await exports.begin(conn, export_id, uuid4())
-    await do_work(shop, asked.id, DOING)
-    await export_clip(shop, export_id)
-    failed, clip_failed = await the_work(shop, recording_id), await state_of(shop, export_id)
-    assert (failed.state, clip_failed.state) == ("failed", "failed")
-    assert failed.problem == clip_failed.problem
+    await do_work(worker, asked.id, DOING)
+    failed = await the_work(worker, recording_id)
+    assert failed.state == "failed"
     assert str(failed.problem).startswith("The worker stopped 5 times while doing this, so it was not tried again.")
-    async with shop.pool.connection() as conn:
-        assert await work.resume(conn, asked.id)
-    await do_work(shop, asked.id, DOING)
-    assert (await the_work_of(shop, asked.id)).state == "done", "asked for again, it is tried again"
+    async with worker.pool.connection() as conn:
+        assert (await resume(conn, asked.id)).state == "queued"
+    await do_work(worker, asked.id, DOING)
+    assert (await the_work_of(worker, asked.id)).state == "done", "asked for again, it is tried again"
 
 
 async def test_an_attempt_that_was_taken_for_dead_leaves_the_clip_of_the_other(
-    shop: Workshop, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ):
-    export_id = await an_export(shop, await brought_in(shop, clip, tmp_path))
+    export_id = await an_export(worker, await brought_in(worker, clip, tmp_path))
     measured = export_module.measure_clip
     first: list[bool] = []
 
@@ -140,15 +136,14 @@ async def test_an_attempt_that_was_taken_for_dead_leaves_the_clip_of_the_other(
         if not first:
             # Frozen here, it is taken for dead; another makes the clip. Then it wakes, past its last report.
             first.append(True)
-            await export_clip(shop, export_id)
-            monkeypatch.setattr(exports, "report", nothing)
+            await make_clip(worker, export_id)
+            monkeypatch.setattr(work, "report", nothing)
         return facts
 
     async def nothing(*_: object) -> None:
         pass
 
     monkeypatch.setattr(export_module, "measure_clip", measured_late)
-    await export_clip(shop, export_id)
-    done = await state_of(shop, export_id)
+    done = await make_clip(worker, export_id)
     assert done.state == "done"
-    assert [shop.media.relative(path) for path in shop.media.clips(export_id).iterdir()] == [done.file_path]
+    assert [worker.media.relative(path) for path in worker.media.clips(export_id).iterdir()] == [done.file_path]

@@ -14,7 +14,7 @@ from nimble_quote.core.transcript.corrections import AssignSpeaker, Correction, 
 from nimble_quote.store import pictures, recordings, search, transcripts, work
 from nimble_quote.store.cluster import Cluster
 from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, migrate
-from nimble_quote.store.work import AttemptLost, StopRequested
+from nimble_quote.store.work import Asked, AttemptLost, StopRequested, on_recording
 from tests.conftest import new_database
 from tests.store.test_store import a_recording
 from tests.talks import face_at
@@ -133,16 +133,19 @@ async def test_faces_are_read_thinned_by_span(conn: Connection):
 
 async def test_work_is_asked_for_once_taken_over_stopped_and_gone_on_with(conn: Connection):
     recording_id = await a_recording(conn)
-    asked = await work.ask(conn, "prepare", recording_id)
-    assert asked is not None
-    assert await work.ask(conn, "prepare", recording_id) is None
+    first_asked = await work.ask(conn, "prepare", on_recording(recording_id), waited=False)
+    asked = first_asked.id
+    assert (first_asked.new, (await work.one(conn, asked)).waited) == (True, False)
+    assert await work.ask(conn, "prepare", on_recording(recording_id)) == Asked(id=asked, new=False)
+    assert (await work.one(conn, asked)).waited, "somebody waits for it now"
     first, second = uuid4(), uuid4()
     assert await work.begin(conn, asked, first)
     await work.report(conn, asked, first, "Listening", 0.4)
     assert await work.begin(conn, asked, second), "a worker was taken for dead"
     with pytest.raises(AttemptLost):
         await work.report(conn, asked, first, "Listening", 0.5)
-    await work.finish(conn, asked, first)
+    with pytest.raises(AttemptLost):
+        await work.finish(conn, asked, first)
     assert (await work.one(conn, asked)).state == "running"
     await work.request_stop(conn, asked)
     with pytest.raises(StopRequested):
@@ -150,7 +153,7 @@ async def test_work_is_asked_for_once_taken_over_stopped_and_gone_on_with(conn: 
     await work.set_stopped(conn, asked)
     assert not await work.begin(conn, asked, first)
     assert await work.resume(conn, asked)
-    assert await work.unattended(conn) == [(asked, "prepare")], "it waits, and no job in the queue will do it"
+    assert [row.id for row in await work.unattended(conn)] == [asked], "it waits, and no job in the queue will do it"
     assert await work.begin(conn, asked, first)
     row = await work.one(conn, asked)
     assert (row.state, row.progressed_from) == ("running", 0.5)
@@ -192,12 +195,7 @@ async def test_the_schema_refuses_what_makes_no_sense(conn: Connection, statemen
 
 
 def test_a_shelf_from_before_is_brought_up_to_date_with_its_words(cluster: Cluster):
-    url = new_database(cluster, "older")
-    backend = get_backend(url.replace("postgresql://", "postgresql+psycopg://", 1))
-    older = [one for one in read_migrations(str(MIGRATIONS)) if one.id < "0003"]
-    with backend.lock():
-        backend.apply_migrations(backend.to_apply(type(read_migrations(str(MIGRATIONS)))(older)))
-    backend.connection.close()
+    url = brought_up_to(cluster, "older", "0003")
     with psycopg.connect(url, autocommit=True) as conn:
         conn.execute(
             """insert into recording (title, file_name, content, media_path, duration_ms, width, height, rate_num, rate_den,
@@ -220,26 +218,78 @@ def test_a_shelf_from_before_is_brought_up_to_date_with_its_words(cluster: Clust
 
 
 def test_work_and_exports_from_before_are_counted_from_none(cluster: Cluster):
-    url = new_database(cluster, "before_lanes")
-    migrations = read_migrations(str(MIGRATIONS))
-    backend = get_backend(url.replace("postgresql://", "postgresql+psycopg://", 1))
-    older = type(migrations)([one for one in migrations if one.id < "0007"])
-    with backend.lock():
-        backend.apply_migrations(backend.to_apply(older))
-    backend.connection.close()
+    url = brought_up_to(cluster, "before_lanes", "0007")
     with psycopg.connect(url, autocommit=True) as conn:
+        a_quote_of_before(conn)
         conn.execute(
-            """insert into recording (title, file_name, content, media_path, duration_ms, width, height, rate_num, rate_den,
-                   video_codec, audio_codec, size_bytes) values
-               ('Old', 'a.mp4', repeat('a', 64), 'originals/a.mp4', 1000, 64, 64, 25, 1, 'h264', 'aac', 9);
-               insert into work (recording_id, kind, state, attempt, started_at)
+            """insert into work (recording_id, kind, state, attempt, started_at)
                values (1, 'prepare', 'running', gen_random_uuid(), now());
-               with kept as (insert into quote (recording_id, head) values (1, 1) returning id)
-               insert into quote_revision (quote_id, number, said, document) select id, 1, 'Kept', '{}' from kept;
                insert into export (quote_id, revision, destination, assembly, state, attempt)
                values (1, 1, 'tall-60', '{}', 'running', gen_random_uuid());"""
         )
     migrate(url)
     with psycopg.connect(url) as conn:
-        for table in ("work", "export"):
-            assert conn.execute(f"select state::text, tries from {table}").fetchall() == [("running", 0)]
+        assert conn.execute("select kind::text, state::text, tries from work order by id").fetchall() == [
+            ("prepare", "running", 0),
+            ("export", "running", 0),
+        ]
+
+
+def test_exports_of_before_become_work_as_they_stood(cluster: Cluster):
+    url = brought_up_to(cluster, "before_one_work", "0012")
+    with psycopg.connect(url, autocommit=True) as conn:
+        a_quote_of_before(conn)
+        conn.execute(
+            """insert into work (kind, details) values ('fetch', '{}'), ('fetch', '{}');
+               insert into export (quote_id, revision, destination, destination_name, width, height, limit_ms, largest_mb,
+                       rate_num, rate_den, planned_frames, state, attempt, progress, finished_at, file_path, facts, findings,
+                       problem, tries)
+                   select 1, 1, destination, 'Any', 2, 2, 1, 1, 25, 1, 1, state::export_state, attempt::uuid, progress,
+                       finished_at::timestamptz, file_path, facts::jsonb, findings::jsonb, problem, tries
+                   from (values
+                       ('a', 'queued', null, 0, null, null, null, null, null, 0),
+                       ('b', 'running', gen_random_uuid()::text, 0.4, null, null, null, null, null, 2),
+                       ('c', 'done', gen_random_uuid()::text, 1, '2026-01-02', 'exports/3/x.mp4', '{}', '[]', null, 1),
+                       ('d', 'failed', gen_random_uuid()::text, 0.2, '2026-01-03', null, null, null, 'No room', 5),
+                       ('e', 'cancelled', null, 0, '2026-01-04', null, null, null, null, 0)
+                   ) as told (destination, state, attempt, progress, finished_at, file_path, facts, findings, problem, tries)"""
+        )
+        conn.execute("insert into procrastinate_jobs (queue_name, task_name) values ('render', 'export-clip')")
+    migrate(url)
+    with psycopg.connect(url) as conn:
+        rows = conn.execute(
+            """select target, state::text, progress, problem, tries, finished_at is not null from work
+               where kind = 'export' order by id"""
+        ).fetchall()
+        assert rows == [
+            ("quote 1 a 1", "queued", 0, None, 0, False),
+            ("quote 1 b 1", "running", pytest.approx(0.4), None, 2, False),
+            ("quote 1 c 1", "done", 1, None, 1, True),
+            ("quote 1 d 1", "failed", pytest.approx(0.2), "No room", 5, True),
+            ("quote 1 e 1", "stopped", 0, None, 0, True),
+        ]
+        assert conn.execute("select destination from export where made_at = '2026-01-02'").fetchall() == [("c",)]
+        assert conn.execute("select count(*) from work where kind = 'fetch'").fetchone() == (2,)
+        assert conn.execute("select from procrastinate_jobs").fetchall() == []
+
+
+def brought_up_to(cluster: Cluster, name: str, first_left: str) -> str:
+    """A database of the versions before a migration."""
+    url = new_database(cluster, name)
+    migrations = read_migrations(str(MIGRATIONS))
+    backend = get_backend(url.replace("postgresql://", "postgresql+psycopg://", 1))
+    older = type(migrations)([one for one in migrations if one.id < first_left])
+    with backend.lock():
+        backend.apply_migrations(backend.to_apply(older))
+    backend.connection.close()
+    return url
+
+
+def a_quote_of_before(conn: "psycopg.Connection[object]") -> None:
+    conn.execute(
+        """insert into recording (title, file_name, content, media_path, duration_ms, width, height, rate_num, rate_den,
+               video_codec, audio_codec, size_bytes) values
+           ('Old', 'a.mp4', repeat('a', 64), 'originals/a.mp4', 1000, 64, 64, 25, 1, 'h264', 'aac', 9);
+           with kept as (insert into quote (recording_id, head) values (1, 1) returning id)
+           insert into quote_revision (quote_id, number, said, document) select id, 1, 'Kept', '{}' from kept;"""
+    )

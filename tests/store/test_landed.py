@@ -19,7 +19,7 @@ import pytest
 
 from nimble_quote.demo.load import joined
 from nimble_quote.store.cluster import Cluster
-from tests.conftest import House, make_media, new_database, start_house, wait_for
+from tests.conftest import RunningApp, make_media, new_database, start_app, wait_for
 from tests.helpers import edit
 
 LANDED = Path(__file__).parent / "landed"
@@ -33,16 +33,16 @@ def told() -> Told:
 
 
 @pytest.fixture(scope="module")
-def opened(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[House]:
-    """The house, opened by this version, with a worker."""
+def opened(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[RunningApp]:
+    """The running, opened by this version, with a worker."""
     folder = tmp_path_factory.mktemp("landed")
     url = new_database(cluster, "landed_before")
     _restore(url, gzip.decompress((LANDED / f"{BEFORE}.sql.gz").read_bytes()).decode())
     _put_media(url, folder / "media", folder)
-    house = start_house(cluster, folder, "landed_before", keep=True)
-    yield house
-    house.kill(house.workers)
-    house.kill(house.servers)
+    running = start_app(cluster, folder, "landed_before", keep=True)
+    yield running
+    running.kill(running.workers)
+    running.kill(running.servers)
 
 
 def _restore(url: str, dump: str) -> None:
@@ -78,7 +78,7 @@ def of(client: httpx.Client, quote: str) -> Told:
     return dict(client.get(f"/api/quotes/{quote}").json())
 
 
-def test_every_quote_is_there_as_long_and_as_cut_as_it_was(opened: House, told: Told):
+def test_every_quote_is_there_as_long_and_as_cut_as_it_was(opened: RunningApp, told: Told):
     with opened.client as client:
         for number, before in told["quotes"].items():
             now = of(client, number)
@@ -93,7 +93,7 @@ def test_every_quote_is_there_as_long_and_as_cut_as_it_was(opened: House, told: 
             assert cuts == [{field: one[field] for field in cuts[0]} for one in before["document"]["versions"]]
 
 
-def test_every_version_shows_the_same_picture_and_the_same_captions(opened: House, told: Told):
+def test_every_version_shows_the_same_picture_and_the_same_captions(opened: RunningApp, told: Told):
     with opened.client as client:
         for number, before in told["cuts"].items():
             now = client.get(f"/api/quotes/{number}/versions").json()["versions"]
@@ -125,7 +125,7 @@ def test_every_version_shows_the_same_picture_and_the_same_captions(opened: Hous
                 ]
 
 
-def test_history_and_approvals_are_there(opened: House, told: Told):
+def test_history_and_approvals_are_there(opened: RunningApp, told: Told):
     with opened.client as client:
         for number, before in told["history"].items():
             assert client.get(f"/api/quotes/{number}/history").json() == before
@@ -133,7 +133,7 @@ def test_history_and_approvals_are_there(opened: House, told: Told):
         assert {one["answer"] for one in told["approvals"]} == {"approved", None}
 
 
-def test_a_correction_and_a_note_of_before_still_hold(opened: House):
+def test_a_correction_and_a_note_of_before_still_hold(opened: RunningApp):
     with opened.client as client:
         version = client.get("/api/quotes/1/versions").json()["versions"][1]
         words = [
@@ -144,7 +144,7 @@ def test_a_correction_and_a_note_of_before_still_hold(opened: House):
         assert [one for one in version["findings"] if one["check"] == "fairness"] == []
 
 
-def test_the_outbox_shows_what_was_made_and_makes_what_waited(opened: House, told: Told):
+def test_the_outbox_shows_what_was_made_and_makes_what_waited(opened: RunningApp, told: Told):
     with opened.client as client:
         now = {one["id"]: one for one in client.get("/api/exports").json()}
         for before in told["exports"]:
@@ -168,7 +168,7 @@ def _ended(client: httpx.Client, export_id: int) -> Told | None:
     return found if found["state"] in ("done", "failed") else None
 
 
-def test_quotes_are_edited_undone_compared_and_gone_back_to_over_the_change_of_schema(opened: House, told: Told):
+def test_quotes_are_edited_undone_compared_and_gone_back_to_over_the_change_of_schema(opened: RunningApp, told: Told):
     with opened.client as client:
         before = of(client, "1")
         changed = edit(
@@ -187,7 +187,7 @@ def test_quotes_are_edited_undone_compared_and_gone_back_to_over_the_change_of_s
         assert back["document"] == before["document"]
 
 
-def test_corrections_of_words_of_before_are_undone_and_made_again(opened: House):
+def test_corrections_of_words_of_before_are_undone_and_made_again(opened: RunningApp):
     with opened.client as client:
         talk = of(client, "1")["recording_id"]
 
@@ -204,7 +204,7 @@ def test_corrections_of_words_of_before_are_undone_and_made_again(opened: House)
         assert words() == now
 
 
-def test_a_destination_that_is_retired_still_loads_shows_and_exports(opened: House):
+def test_a_destination_that_is_retired_still_loads_shows_and_exports(opened: RunningApp):
     with psycopg.connect(opened.settings.database_url, autocommit=True) as conn, opened.client as client:
         conn.execute("update destination set retired_at = now() where id = 'portrait-60'")
         conn.execute("update caption_style set retired_at = now() where id = 'slate'")

@@ -15,10 +15,11 @@ from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.media.probe import SoundTrack, SourceFacts
-from nimble_quote.store import catalogue, exports, quotes, recordings, transcripts
+from nimble_quote.store import catalogue, exports, quotes, recordings, transcripts, work
 from nimble_quote.store.catalogue import Catalogues
 from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, StoredDamaged, migrate
-from nimble_quote.store.exports import AttemptLost, CancelRequested, MadeClip
+from nimble_quote.store.exports import MadeClip
+from nimble_quote.store.work import AttemptLost, StopRequested, Target
 from tests.core.test_preflight import GOOD
 from tests.shipped import CATALOGUE, DESTINATIONS
 from tests.talks import HD, context_of, talk_of
@@ -98,6 +99,7 @@ def test_applied_migrations_are_frozen():
         "0009.lasting-words.sql": "d8aff60142857f1b",
         "0010.catalogue.sql": "53a3bcae15641148",
         "0011.exports-by-themselves.sql": "24b33ed525a555bb",
+        "0012.one-kind-of-work.sql": "c7ceb1be5c692e95",
     }
 
 
@@ -194,70 +196,52 @@ async def test_removed_quotes_leave_the_list_and_come_back_whole(conn: Connectio
 async def an_export(conn: Connection) -> int:
     quote_id, document = await a_quote(conn)
     assembly = assemble(document, context_of(talk_of(" ".join(LINES))), HD, DESTINATIONS["tall-60"])
-    export_id = await exports.queue(conn, quote_id, 1, assembly)
-    assert export_id is not None
-    assert await exports.queue(conn, quote_id, 1, assembly) is None, "a version is made once at a time"
+    export_id = await exports.add(conn, quote_id, 1, assembly)
+    await work.ask(conn, "export", Target(name="a clip", export_id=export_id))
     return export_id
 
 
-async def test_an_export_taken_over_can_only_be_finished_by_its_new_worker(conn: Connection):
+async def test_work_taken_over_can_only_be_finished_by_its_new_worker(conn: Connection):
     export_id = await an_export(conn)
+    work_id = (await exports.one(conn, export_id)).work_id
     first, second = uuid4(), uuid4()
-    assert await exports.begin(conn, export_id, first)
-    await exports.report(conn, export_id, first, 0.4)
-    assert await exports.begin(conn, export_id, second)
+    assert await work.begin(conn, work_id, first)
+    await work.report(conn, work_id, first, "Making the clip", 0.4)
+    assert await work.begin(conn, work_id, second)
     with pytest.raises(AttemptLost):
-        await exports.report(conn, export_id, first, 0.5)
+        await work.report(conn, work_id, first, "Making the clip", 0.5)
     with pytest.raises(AttemptLost):
-        await exports.finish(conn, export_id, first, MADE)
-    await exports.fail(conn, export_id, first, "too late to matter")
-    await exports.finish(conn, export_id, second, MADE)
+        await work.finish(conn, work_id, first)
+    await work.fail(conn, work_id, first, "too late to matter")
+    await exports.keep_clip(conn, export_id, MADE)
+    await work.finish(conn, work_id, second)
     row = await exports.one(conn, export_id)
-    assert (row.state, row.progress, row.problem) == ("done", 1.0, None)
-    assert not await exports.begin(conn, export_id, uuid4())
+    assert (row.state, row.progress, row.problem, row.file_path) == ("done", 1.0, None, MADE.file_path)
+    assert not await work.begin(conn, work_id, uuid4())
 
 
-async def test_a_waiting_export_is_cancelled_at_once_and_a_running_one_when_it_next_reports(conn: Connection):
-    export_id = await an_export(conn)
-    attempt = uuid4()
-    await exports.begin(conn, export_id, attempt)
-    await exports.request_cancel(conn, export_id)
-    with pytest.raises(CancelRequested):
-        await exports.report(conn, export_id, attempt, 0.2)
-    await exports.set_cancelled(conn, export_id)
-    row = await exports.one(conn, export_id)
-    assert row.state == "cancelled"
-    waiting = await exports.queue(
-        conn, row.quote_id, 1, assemble((await quotes.one(conn, row.quote_id)).document, context_of(talk_of(" ".join(LINES))), HD, DESTINATIONS["tall-60"])
-    )  # fmt: skip
-    assert waiting is not None
-    await exports.request_cancel(conn, waiting)
-    assert (await exports.one(conn, waiting)).state == "cancelled"
+async def test_work_that_waits_is_stopped_at_once_and_what_goes_on_when_it_next_reports(conn: Connection):
+    going_on = (await exports.one(conn, await an_export(conn))).work_id
+    token = uuid4()
+    await work.begin(conn, going_on, token)
+    await work.request_stop(conn, going_on)
+    with pytest.raises(StopRequested):
+        await work.report(conn, going_on, token, "Making the clip", 0.2)
+    await work.set_stopped(conn, going_on)
+    assert (await work.one(conn, going_on)).state == "stopped"
+    await work.resume(conn, going_on)
+    await work.request_stop(conn, going_on)
+    assert (await work.one(conn, going_on)).state == "stopped"
 
 
-async def test_a_newer_revision_takes_the_place_of_an_older_that_waits_and_stands_behind_one_that_is_made(
-    conn: Connection,
-):
-    first = await an_export(conn)
-    row = await exports.one(conn, first)
-    assembly = assemble(
-        (await quotes.one(conn, row.quote_id)).document,
-        context_of(talk_of(" ".join(LINES))),
-        HD,
-        DESTINATIONS["tall-60"],
-    )
-    quote = await quotes.one(conn, row.quote_id)
-    assert await exports.queue(conn, quote.id, quote.revision, assembly) is None, "just this waits already"
-    for _ in range(2):
-        quote = await quotes.one(conn, quote.id)
-        await quotes.revise(conn, quote, RenameQuote(title="Again"), "Renamed", quote.document)
-    newer = await exports.queue(conn, quote.id, 2, assembly)
-    assert newer is not None
-    assert (await exports.one(conn, first)).state == "cancelled"
-    await exports.begin(conn, newer, uuid4())
-    newest = await exports.queue(conn, quote.id, 3, assembly)
-    assert newest is not None
-    assert [(await exports.one(conn, one)).state for one in (newer, newest)] == ["running", "queued"]
+async def test_the_time_left_is_told_from_where_an_export_begins_afresh(conn: Connection):
+    work_id = (await exports.one(conn, await an_export(conn))).work_id
+    for part in (0.8, 0.1):
+        token = uuid4()
+        await work.begin(conn, work_id, token)
+        await work.report(conn, work_id, token, "Making the clip", part)
+    row = await work.one(conn, work_id)
+    assert (row.progress, row.progressed_from) == (pytest.approx(0.1), pytest.approx(0.1))
 
 
 async def test_a_stored_quote_that_is_damaged_is_no_fault_of_who_opens_it(conn: Connection):

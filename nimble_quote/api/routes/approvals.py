@@ -13,7 +13,7 @@ from nimble_quote.api.approving import approval_view
 from nimble_quote.api.bodies import BodyRefused, whole_body
 from nimble_quote.api.guard import STRICT_PAGE
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.place import House, TheConnection, TheHouse
+from nimble_quote.api.state import ServerState, TheConnection, TheServer
 from nimble_quote.api.views.approvals import ApprovalView, AskedApproval
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.fairness import check_fairness
@@ -41,11 +41,13 @@ class ApprovalAsked(BaseModel):
 
 
 @router.get("/api/quotes/{quote_id}/as-said.html")
-async def get_as_said(quote_id: RowId, conn: TheConnection, house: TheHouse, download: bool = False) -> HTMLResponse:
+async def get_as_said(quote_id: RowId, conn: TheConnection, server: TheServer, download: bool = False) -> HTMLResponse:
     """What was said beside what is kept, as a page to print or save."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    page = write_as_said(quote.document.title, recording.title, await _sections(conn, house, recording, quote.document))
+    page = write_as_said(
+        quote.document.title, recording.title, await _sections(conn, server, recording, quote.document)
+    )
     name = download_name(quote.document.title, "as said", ending=".html")
     kept = {"content-disposition": f"attachment; filename*=UTF-8''{quote_url(name)}"} if download else {}
     return HTMLResponse(page, headers={"content-security-policy": STRICT_PAGE, **kept})
@@ -59,11 +61,11 @@ async def list_approvals(quote_id: RowId, conn: TheConnection) -> list[ApprovalV
 
 
 @router.post("/api/quotes/{quote_id}/approvals", status_code=201)
-async def ask_approval(quote_id: RowId, asked: ApprovalAsked, conn: TheConnection, house: TheHouse) -> AskedApproval:
+async def ask_approval(quote_id: RowId, asked: ApprovalAsked, conn: TheConnection, server: TheServer) -> AskedApproval:
     """Makes a page for the speaker of the quote as it is now. Its address is told once."""
     quote = await quotes.one(conn, quote_id)
     secret = await approvals.ask(conn, quote_id, quote.revision, asked.days)
-    base = house.settings.public_url.rstrip("/") or f"http://127.0.0.1:{house.settings.port}"
+    base = server.settings.public_url.rstrip("/") or f"http://127.0.0.1:{server.settings.port}"
     return AskedApproval(address=f"{base}{PAGES}{secret}", approvals=await list_approvals(quote_id, conn))
 
 
@@ -74,17 +76,17 @@ async def revoke_approval(quote_id: RowId, approval_id: RowId, conn: TheConnecti
 
 
 @router.get(PAGES + "{secret}", include_in_schema=False)
-async def read_page(secret: str, conn: TheConnection, house: TheHouse) -> HTMLResponse:
+async def read_page(secret: str, conn: TheConnection, server: TheServer) -> HTMLResponse:
     """The speaker's page."""
     try:
         row = await approvals.at_address(conn, secret)
     except NotFound as gone:
         return _page(write_gone(str(gone)), 404)
-    return _page(await _speakers_page(conn, house, row, secret))
+    return _page(await _speakers_page(conn, server, row, secret))
 
 
 @router.post(PAGES + "{secret}", include_in_schema=False)
-async def answer_page(secret: str, request: Request, house: TheHouse) -> HTMLResponse:
+async def answer_page(secret: str, request: Request, server: TheServer) -> HTMLResponse:
     """The speaker's answer. It is read whole before the database is asked: this page may be shown to the world."""
     try:
         given, by, note = _read_answer(await whole_body(request, _LARGEST_ANSWER))
@@ -92,13 +94,13 @@ async def answer_page(secret: str, request: Request, house: TheHouse) -> HTMLRes
         return _page(write_gone(f"{refused} Please go back to your answer."), refused.status)
     if given is None or not by:
         return _page(write_gone("Please go back, write your name, and choose one of the two buttons."), 422)
-    async with house.connection() as conn:
+    async with server.connection() as conn:
         try:
             row = await approvals.at_address(conn, secret, lock=True)
         except NotFound as gone:
             return _page(write_gone(str(gone)), 404)
         await approvals.answer(conn, row.id, given, by, note)
-        return _page(await _speakers_page(conn, house, await approvals.at_address(conn, secret), secret))
+        return _page(await _speakers_page(conn, server, await approvals.at_address(conn, secret), secret))
 
 
 def _read_answer(body: bytes) -> tuple[Answer | None, str, str]:
@@ -111,18 +113,20 @@ def _read_answer(body: bytes) -> tuple[Answer | None, str, str]:
     return answers.get(said.get("answer", "")), said.get("by", "")[:80], said.get("note", "")[:2000]
 
 
-async def _speakers_page(conn: Connection, house: House, row: ApprovalRow, secret: str) -> str:
+async def _speakers_page(conn: Connection, server: ServerState, row: ApprovalRow, secret: str) -> str:
     document = await quotes.document_at(conn, row.quote_id, row.revision)
     quote = await quotes.one(conn, row.quote_id)
     recording = await recordings.one(conn, quote.recording_id)
     answering = Answering(action=PAGES + secret, until=_day(row.expires_at), answered=_answered(row))
-    sections = await _sections(conn, house, recording, document)
+    sections = await _sections(conn, server, recording, document)
     return write_as_said(document.title, recording.title, sections, answering)
 
 
-async def _sections(conn: Connection, house: House, recording: RecordingRow, document: QuoteDocument) -> list[Section]:
+async def _sections(
+    conn: Connection, server: ServerState, recording: RecordingRow, document: QuoteDocument
+) -> list[Section]:
     """The base cut, and each version that is cut otherwise."""
-    context = await house.contexts.around(conn, recording, document.span)
+    context = await server.contexts.around(conn, recording, document.span)
     named = {one.destination: context.catalogue.destination(one.destination).name for one in document.versions}
     own = [one for one in named if not same_cut(document, one)]
     as_base = [name for one, name in named.items() if one not in own]

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import Revision, RowId
-from nimble_quote.api.place import TheConnection
+from nimble_quote.api.state import TheConnection
 from nimble_quote.api.views.transcripts import (
     CorrectedView,
     NameView,

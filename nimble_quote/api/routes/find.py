@@ -3,7 +3,7 @@
 from fastapi import APIRouter
 
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.place import TheConnection, TheHouse, brief
+from nimble_quote.api.state import TheConnection, TheServer, brief
 from nimble_quote.api.views.quotes import QuoteBrief, Selection, SelectionView
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.destinations import gauge
@@ -15,11 +15,11 @@ router = APIRouter(prefix="/api")
 
 @router.post("/recordings/{recording_id}/selection")
 async def measure_selection(
-    recording_id: RowId, chosen: Selection, conn: TheConnection, house: TheHouse
+    recording_id: RowId, chosen: Selection, conn: TheConnection, server: TheServer
 ) -> SelectionView:
     """How long a selection would run as a quote, against every destination."""
     recording = await recordings.one(conn, recording_id)
-    context = await house.contexts.of_words(conn, recording, chosen.first, chosen.last)
+    context = await server.contexts.of_words(conn, recording, chosen.first, chosen.last)
     document = new_quote(context, chosen.first, chosen.last)
     length = cut_ms(document, recording.facts)
     gauges = [gauge(length, destination) for destination in context.catalogue.offered]
@@ -27,10 +27,10 @@ async def measure_selection(
 
 
 @router.post("/recordings/{recording_id}/quotes", status_code=201)
-async def keep_quote(recording_id: RowId, chosen: Selection, conn: TheConnection, house: TheHouse) -> QuoteBrief:
+async def keep_quote(recording_id: RowId, chosen: Selection, conn: TheConnection, server: TheServer) -> QuoteBrief:
     """Keeps a selection as a quote."""
     recording = await recordings.one(conn, recording_id)
-    context = await house.contexts.of_words(conn, recording, chosen.first, chosen.last)
+    context = await server.contexts.of_words(conn, recording, chosen.first, chosen.last)
     document = new_quote(context, chosen.first, chosen.last)
     quote_id = await quotes.keep(conn, recording_id, document)
     return brief(await quotes.one(conn, quote_id), recording, context.talk)

@@ -6,8 +6,8 @@ from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints
 
 from nimble_quote.api.numbers import Revision, RowId
-from nimble_quote.api.place import TheConnection, TheHouse, brief
 from nimble_quote.api.routes.workbench import Person, seen, unchanged
+from nimble_quote.api.state import TheConnection, TheServer, brief
 from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.workbench import ComparedPoints, QuoteView, RevisionView
 from nimble_quote.core.assembly import cut_ms
@@ -81,12 +81,12 @@ async def name_point(quote_id: RowId, number: Revision, named: PointName, conn: 
 
 
 @router.post("/quotes/{quote_id}/history/go")
-async def go_to_point(quote_id: RowId, going: GoTo, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def go_to_point(quote_id: RowId, wanted: GoTo, conn: TheConnection, server: TheServer) -> QuoteView:
     """Makes a quote what it was at a point of its history. What came after stays in the history."""
-    await unchanged(conn, quote_id, going.on_revision)
-    await quotes.document_at(conn, quote_id, going.to)
-    await quotes.go_to(conn, quote_id, going.to)
-    return await seen(conn, house, quote_id)
+    await unchanged(conn, quote_id, wanted.on_revision)
+    await quotes.document_at(conn, quote_id, wanted.to)
+    await quotes.go_to(conn, quote_id, wanted.to)
+    return await seen(conn, server, quote_id)
 
 
 @router.get("/quotes/{quote_id}/history/compare")

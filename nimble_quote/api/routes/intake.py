@@ -9,8 +9,8 @@ from pydantic import BaseModel, Field
 from starlette.requests import ClientDisconnect
 
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.place import House, TheConnection, TheHouse
 from nimble_quote.api.recordings import recording_view
+from nimble_quote.api.state import ServerState, TheConnection, TheServer
 from nimble_quote.api.uploads import LARGEST_BYTES, UploadRefused
 from nimble_quote.api.views.recordings import RecordingView, UploadView, WorkView
 from nimble_quote.api.work import work_view
@@ -18,6 +18,7 @@ from nimble_quote.jobs.intake import attach_transcript, series_from, take_in
 from nimble_quote.jobs.working import ask_for
 from nimble_quote.services.fetching import checked
 from nimble_quote.store import recordings, work
+from nimble_quote.store.work import Target
 
 router = APIRouter(prefix="/api")
 
@@ -65,90 +66,90 @@ async def tus_options() -> Response:
 
 
 @router.get("/uploads")
-async def list_uploads(house: TheHouse) -> list[UploadView]:
+async def list_uploads(server: TheServer) -> list[UploadView]:
     """Uploads that were begun and are not whole."""
     return [
-        UploadView(id=u.id, name=u.name, length=u.length, offset=house.uploads.offset(u), fingerprint=u.fingerprint)
-        for u in house.uploads.unfinished()
+        UploadView(id=u.id, name=u.name, length=u.length, offset=server.uploads.offset(u), fingerprint=u.fingerprint)
+        for u in server.uploads.unfinished()
     ]
 
 
 @router.post("/uploads", status_code=201, include_in_schema=False)
-async def begin_upload(request: Request, house: TheHouse) -> Response:
+async def begin_upload(request: Request, server: TheServer) -> Response:
     """Begins an upload (tus creation): `Upload-Length`, and `filename` and `fingerprint` in `Upload-Metadata`."""
     length = request.headers.get("upload-length", "")
     if not length.isdigit() or len(length) > 15:
         raise UploadRefused("An upload must say how long it is (Upload-Length).")
     told = _metadata(request.headers.get("upload-metadata", ""))
-    upload = house.uploads.begin(told.get("filename", "recording"), int(length), told.get("fingerprint", ""))
+    upload = server.uploads.begin(told.get("filename", "recording"), int(length), told.get("fingerprint", ""))
     return Response(status_code=201, headers={**_TUS, "Location": f"/api/uploads/{upload.id}", "Upload-Offset": "0"})
 
 
 @router.head("/uploads/{upload_id}", include_in_schema=False)
-async def upload_offset(upload_id: str, house: TheHouse) -> Response:
+async def upload_offset(upload_id: str, server: TheServer) -> Response:
     """How much of an upload is here."""
-    upload = house.uploads.one(upload_id)
-    headers = {"Upload-Offset": str(house.uploads.offset(upload)), "Upload-Length": str(upload.length)}
+    upload = server.uploads.one(upload_id)
+    headers = {"Upload-Offset": str(server.uploads.offset(upload)), "Upload-Length": str(upload.length)}
     return Response(headers={**_TUS, **headers, "Cache-Control": "no-store"})
 
 
 @router.patch("/uploads/{upload_id}", include_in_schema=False)
-async def append_upload(upload_id: str, request: Request, house: TheHouse) -> Response:
+async def append_upload(upload_id: str, request: Request, server: TheServer) -> Response:
     """Adds the body of the request to an upload."""
     if request.headers.get("content-type") != "application/offset+octet-stream":
         return Response(status_code=415, headers=_TUS)
     offset = request.headers.get("upload-offset", "")
     if not offset.isdigit():
         raise UploadRefused("What is sent must say where it begins (Upload-Offset).")
-    upload = house.uploads.one(upload_id)
+    upload = server.uploads.one(upload_id)
     try:
-        end = await house.uploads.append(upload, int(offset), request.stream())
+        end = await server.uploads.append(upload, int(offset), request.stream())
     except ClientDisconnect:
         # What came is kept; nobody is there to be answered.
         return Response(status_code=499)
-    expires = formatdate(house.uploads.expires_at(upload), usegmt=True)
+    expires = formatdate(server.uploads.expires_at(upload), usegmt=True)
     return Response(status_code=204, headers={**_TUS, "Upload-Offset": str(end), "Upload-Expires": expires})
 
 
 @router.delete("/uploads/{upload_id}", status_code=204)
-async def drop_upload(upload_id: str, house: TheHouse) -> Response:
+async def drop_upload(upload_id: str, server: TheServer) -> Response:
     """Forgets an upload."""
-    house.uploads.drop(house.uploads.one(upload_id))
+    server.uploads.drop(server.uploads.one(upload_id))
     return Response(status_code=204, headers=_TUS)
 
 
 @router.post("/recordings", status_code=201)
-async def bring_in(new: NewRecording, house: TheHouse) -> RecordingView:
+async def bring_in(new: NewRecording, server: TheServer) -> RecordingView:
     """Puts an uploaded recording on the shelf, with its transcript where it has one."""
-    recording = house.uploads.brought(new.recording.upload, new.recording.name)
-    transcript = house.uploads.brought(new.transcript.upload, new.transcript.name) if new.transcript else None
-    recording_id = await take_in(house.intake, recording, transcript, new.title, new.series)
+    recording = server.uploads.brought(new.recording.upload, new.recording.name)
+    transcript = server.uploads.brought(new.transcript.upload, new.transcript.name) if new.transcript else None
+    recording_id = await take_in(server.intake, recording, transcript, new.title, new.series)
     for file in (new.recording, new.transcript):
         if file:
-            house.uploads.done_with(file.upload)
-    return await _shown(house, recording_id)
+            server.uploads.done_with(file.upload)
+    return await _shown(server, recording_id)
 
 
 @router.post("/recordings/{recording_id}/transcript")
-async def attach(recording_id: RowId, file: NewTranscript, house: TheHouse) -> RecordingView:
+async def attach(recording_id: RowId, file: NewTranscript, server: TheServer) -> RecordingView:
     """Gives a recording an uploaded transcript, instead of any it had."""
-    brought = house.uploads.brought(file.upload, file.name)
-    await attach_transcript(house.intake, recording_id, brought, file.losing_corrections)
-    house.uploads.done_with(file.upload)
-    return await _shown(house, recording_id)
+    brought = server.uploads.brought(file.upload, file.name)
+    await attach_transcript(server.intake, recording_id, brought, file.losing_corrections)
+    server.uploads.done_with(file.upload)
+    return await _shown(server, recording_id)
 
 
 @router.post("/fetches", status_code=202)
-async def fetch_from_web(wanted: WebAddress, conn: TheConnection, house: TheHouse) -> WorkView:
+async def fetch_from_web(wanted: WebAddress, conn: TheConnection, server: TheServer) -> WorkView:
     """Fetches a recording by its web address, in the background."""
-    address = checked(wanted.address, house.settings.allowed_hosts)
-    work_id = await ask_for(conn, "fetch", None, {"address": address, "series": series_from(wanted.series)})
-    assert work_id is not None
-    return work_view(await work.one(conn, work_id))
+    address = checked(wanted.address, server.settings.allowed_hosts)
+    target = Target(name=f"fetch {address}")
+    asked = await ask_for(conn, "fetch", target, {"address": address, "series": series_from(wanted.series)})
+    return work_view(await work.one(conn, asked.id))
 
 
-async def _shown(house: House, recording_id: int) -> RecordingView:
-    async with house.connection() as conn:
+async def _shown(server: ServerState, recording_id: int) -> RecordingView:
+    async with server.connection() as conn:
         return await recording_view(conn, await recordings.one(conn, recording_id))
 
 

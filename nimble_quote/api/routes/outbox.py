@@ -10,13 +10,12 @@ from fastapi.responses import FileResponse
 from fastapi.sse import EventSourceResponse, ServerSentEvent
 
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.place import TheConnection, TheHouse
+from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.api.views.outbox import ExportedFor, ExportView
 from nimble_quote.api.work import time_left_s
 from nimble_quote.core.captions.timing import WrittenCue
 from nimble_quote.core.preflight import FileFacts, Finding
 from nimble_quote.formats.sidecar import WRITERS
-from nimble_quote.jobs.queue import enqueue_export
 from nimble_quote.media.files import download_name
 from nimble_quote.store import exports
 from nimble_quote.store.database import NotFound
@@ -31,31 +30,13 @@ async def list_exports(conn: TheConnection) -> list[ExportView]:
     return [export_view(row) for row in await exports.newest(conn)]
 
 
-@router.post("/exports/{export_id}/cancel")
-async def cancel_export(export_id: RowId, conn: TheConnection) -> ExportView:
-    """Gives an export up."""
-    await exports.request_cancel(conn, export_id)
-    return export_view(await exports.one(conn, export_id))
-
-
-@router.post("/exports/{export_id}/again", status_code=201)
-async def export_again(export_id: RowId, conn: TheConnection, house: TheHouse) -> ExportView:
-    """Makes an export that failed or was given up once more, of the revision that it was asked for."""
-    row = await exports.one(conn, export_id)
-    assembly = await house.contexts.assembly_of(conn, row.quote_id, row.revision, row.destination)
-    new = await exports.queue(conn, row.quote_id, row.revision, assembly)
-    if new is not None:
-        await enqueue_export(conn, new)
-    return export_view(await exports.one(conn, new or export_id))
-
-
 @router.get("/exports/{export_id}/clip", response_class=FileResponse)
-async def get_clip(export_id: RowId, conn: TheConnection, house: TheHouse, download: bool = False) -> FileResponse:
+async def get_clip(export_id: RowId, conn: TheConnection, server: TheServer, download: bool = False) -> FileResponse:
     """A finished clip, to play or to save under a name made of talk, quote and shape."""
     row = await exports.one(conn, export_id)
     if row.file_path is None:
         raise NotFound("This clip is not made yet.")
-    path = house.media.inside(row.file_path)
+    path = server.media.inside(row.file_path)
     if not path.exists():
         raise NotFound("The file of this clip is gone from the disk. Export it again.")
     return FileResponse(
@@ -78,9 +59,9 @@ async def get_captions(export_id: RowId, kind: Literal["srt", "vtt"], conn: TheC
 
 
 @router.get("/changes", response_class=EventSourceResponse)
-async def get_changes(house: TheHouse) -> AsyncIterator[ServerSentEvent]:
+async def get_changes(server: TheServer) -> AsyncIterator[ServerSentEvent]:
     """News of changed recordings and exports, as they change."""
-    async for news in house.changes.listen():
+    async for news in server.changes.listen():
         yield ServerSentEvent(data=news)
 
 
@@ -96,8 +77,8 @@ def export_view(row: ExportRow) -> ExportView:
     )
     return ExportView(
         id=row.id, quote_id=row.quote_id, quote_title=row.quote_title, recording_id=row.recording_id,
-        recording_title=row.recording_title, destination=destination, state=row.state,
-        progress=row.progress, time_left_s=time_left_s(row.started_at, row.progress) if row.state == "running" else None,
+        recording_title=row.recording_title, destination=destination, work_id=row.work_id, state=row.state,
+        progress=row.progress, time_left_s=time_left_s(row.started_at, row.progress, row.progressed_from) if row.state == "running" else None,
         planned_ms=row.planned_ms, planned_frames=row.planned_frames,
         facts=FileFacts.model_validate(row.facts) if row.facts else None,
         findings=[Finding.model_validate(one) for one in row.findings or []],

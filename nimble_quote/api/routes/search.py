@@ -7,8 +7,8 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.place import TheConnection, TheHouse, TheSearchingConnection, quote_place
 from nimble_quote.api.searching import Searching
+from nimble_quote.api.state import TheConnection, TheSearchingConnection, TheServer, quote_place
 from nimble_quote.api.views.quotes import QuotePlace, SpokenLine
 from nimble_quote.api.views.search import Asked, Mark, MarkedWords, PassageView, SearchChoices, SearchView, TalkMarks
 from nimble_quote.core.cutting.edges import with_air_ms
@@ -33,15 +33,15 @@ class SearchAsked(BaseModel):
 async def find(
     q: Typed,
     conn: TheSearchingConnection,
-    house: TheHouse,
+    server: TheServer,
     order: Literal["best", "newest"] = "best",
     count: Annotated[int, Query(ge=1, le=100)] = 20,
 ) -> SearchView:
     """The passages of all talks that answer a search."""
     query = read_query(q)
-    searching = Searching(conn=conn, library=house.library, query=query, newest=order == "newest", count=count)
+    searching = Searching(conn=conn, library=server.library, query=query, newest=order == "newest", count=count)
     passages, notes = await searching.passages()
-    tell = _Telling(conn, (await house.contexts.catalogues.now(conn)).offered)
+    tell = _Telling(conn, (await server.contexts.catalogues.now(conn)).offered)
     await tell.load(one.recording_id for passage in passages for one in (passage, *passage.also))
     views = [tell.view(one) for one in passages]
     if query.used is not None:
@@ -54,9 +54,9 @@ async def find(
 
 
 @router.get("/recordings/{recording_id}/search")
-async def find_in_talk(recording_id: RowId, q: Typed, conn: TheSearchingConnection, house: TheHouse) -> TalkMarks:
+async def find_in_talk(recording_id: RowId, q: Typed, conn: TheSearchingConnection, server: TheServer) -> TalkMarks:
     """Where in one talk a search is answered."""
-    searching = Searching(conn=conn, library=house.library, query=read_query(q), recording_id=recording_id)
+    searching = Searching(conn=conn, library=server.library, query=read_query(q), recording_id=recording_id)
     places, notes = await searching.places()
     return TalkMarks(marks=[MarkedWords(first=a, last=b - 1, start_ms=ms) for a, b, ms in places], notes=notes)
 

@@ -8,8 +8,8 @@ from fastapi.responses import FileResponse
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.place import TheConnection, TheHouse, quote_place
 from nimble_quote.api.recordings import quote_briefs, recording_view, shelf_recording
+from nimble_quote.api.state import TheConnection, TheServer, quote_place
 from nimble_quote.api.stills import still_in
 from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
 from nimble_quote.api.views.recordings import GoesWith, RecordingView, ShelfRecording
@@ -21,7 +21,7 @@ from nimble_quote.jobs.working import WorkFailed, ask_for
 from nimble_quote.media.listening import peaks_name
 from nimble_quote.store import pictures, quotes, recordings, work
 from nimble_quote.store.database import Connection, NotFound
-from nimble_quote.store.work import WorkRow
+from nimble_quote.store.work import WorkRow, on_recording
 
 router = APIRouter(prefix="/api")
 _OPENING_MS = 60_000
@@ -51,13 +51,13 @@ class SoundChoice(BaseModel):
 
 
 @router.get("/recordings/{recording_id}/still", response_class=FileResponse)
-async def get_recording_still(recording_id: RowId, house: TheHouse) -> FileResponse:
+async def get_recording_still(recording_id: RowId, server: TheServer) -> FileResponse:
     """A still of who is seen first in a recording."""
-    async with house.connection() as conn:
+    async with server.connection() as conn:
         row = await recordings.one(conn, recording_id)
         opening = Span(start_ms=0, end_ms=min(row.duration_ms, _OPENING_MS))
         faces = await pictures.faces_in(conn, row.id, opening)
-    return await still_in(house, row, opening, faces)
+    return await still_in(server, row, opening, faces)
 
 
 @router.get("/recordings")
@@ -99,16 +99,18 @@ async def describe(recording_id: RowId, told: Description, conn: TheConnection) 
 
 
 @router.put("/recordings/{recording_id}/sound")
-async def choose_sound(recording_id: RowId, choice: SoundChoice, conn: TheConnection, house: TheHouse) -> RecordingView:
+async def choose_sound(
+    recording_id: RowId, choice: SoundChoice, conn: TheConnection, server: TheServer
+) -> RecordingView:
     """Takes another of a recording's sound tracks; what is made from the sound is made anew."""
     row = await recordings.one(conn, recording_id)
     if choice.track >= len(row.sound_tracks):
         raise NotFound("The recording has no such sound track.")
     if choice.track != row.sound_track:
         await recordings.choose_sound(conn, recording_id, choice.track)
-        if await ask_for(conn, "prepare", recording_id) is None:
+        if not (await ask_for(conn, "prepare", on_recording(recording_id))).new:
             raise WorkFailed("The recording is still being prepared. Choose the sound when it is done.")
-        forget_sound(house.media, row.content)
+        forget_sound(server.media, row.content)
     return await _view(conn, recording_id)
 
 
@@ -135,11 +137,11 @@ async def restore_recording(recording_id: RowId, conn: TheConnection) -> Recordi
 
 
 @router.get("/recordings/{recording_id}/media", response_class=FileResponse)
-async def get_media(recording_id: RowId, conn: TheConnection, house: TheHouse) -> FileResponse:
+async def get_media(recording_id: RowId, conn: TheConnection, server: TheServer) -> FileResponse:
     """The picture and sound to play: the proxy, or the original until there is one."""
     row = await recordings.one(conn, recording_id)
-    proxy = house.media.derived(row.content, PROXY)
-    return FileResponse(proxy if proxy.exists() else house.media.inside(row.media_path))
+    proxy = server.media.derived(row.content, PROXY)
+    return FileResponse(proxy if proxy.exists() else server.media.inside(row.media_path))
 
 
 @router.head("/recordings/{recording_id}/media", include_in_schema=False)
@@ -150,10 +152,12 @@ async def head_media(recording_id: RowId, conn: TheConnection) -> Response:
 
 
 @router.get("/recordings/{recording_id}/peaks", response_class=FileResponse)
-async def get_peaks(recording_id: RowId, conn: TheConnection, house: TheHouse, zoom: Zoom = Zoom.FINE) -> FileResponse:
+async def get_peaks(
+    recording_id: RowId, conn: TheConnection, server: TheServer, zoom: Zoom = Zoom.FINE
+) -> FileResponse:
     """The waveform: a byte for each `zoom` milliseconds."""
     row = await recordings.one(conn, recording_id)
-    peaks = house.media.derived(row.content, peaks_name(zoom))
+    peaks = server.media.derived(row.content, peaks_name(zoom))
     if not peaks.exists():
         raise NotFound("The waveform is not drawn yet.")
     return FileResponse(peaks, media_type="application/octet-stream")

@@ -10,7 +10,6 @@ from pydantic import BaseModel, Field
 from nimble_quote.api.bodies import whole_body
 from nimble_quote.api.guard import STRICT_PAGE
 from nimble_quote.api.numbers import MOST_DESTINATIONS, RowId
-from nimble_quote.api.place import House, TheConnection, TheHouse
 from nimble_quote.api.shortlist import (
     DEFAULT_LIMITS,
     Scope,
@@ -21,6 +20,7 @@ from nimble_quote.api.shortlist import (
     spoken_lines,
     written_slips,
 )
+from nimble_quote.api.state import ServerState, TheConnection, TheServer
 from nimble_quote.api.stills import still_in
 from nimble_quote.api.views.shortlist import ComparedQuote, ReadBack, ShortlistView, SlipView, WeekPost
 from nimble_quote.core.cutting.kept import kept_words
@@ -80,21 +80,21 @@ class WeekAsked(BaseModel):
 
 
 @router.get("/shortlist")
-async def get_shortlist(scope: TheScope, conn: TheConnection, house: TheHouse) -> ShortlistView:
+async def get_shortlist(scope: TheScope, conn: TheConnection, server: TheServer) -> ShortlistView:
     """The quotes of a talk, a series, a search or all talks, in their order."""
-    title, rows = await scoped(conn, house, scope)
-    return ShortlistView(title=title, slips=await slip_views(conn, house, rows))
+    title, rows = await scoped(conn, server, scope)
+    return ShortlistView(title=title, slips=await slip_views(conn, server, rows))
 
 
 @router.post("/quotes/{quote_id}/slip")
-async def say_of_quote(quote_id: RowId, said: Said, conn: TheConnection, house: TheHouse) -> SlipView:
+async def say_of_quote(quote_id: RowId, said: Said, conn: TheConnection, server: TheServer) -> SlipView:
     """Marks, tags or notes a quote."""
     await quotes.one(conn, quote_id)
     tags = list(dict.fromkeys(tag.strip() for tag in said.tags if tag.strip())) if said.tags is not None else None
     await shortlist.say_of(
         conn, quote_id, said.mark, tags, said.note.replace("\x00", "") if said.note is not None else None
     )
-    (view,) = await slip_views(conn, house, [await _row(conn, quote_id)])
+    (view,) = await slip_views(conn, server, [await _row(conn, quote_id)])
     return view
 
 
@@ -105,19 +105,19 @@ async def order_shortlist(wanted: Order, conn: TheConnection) -> None:
 
 
 @router.get("/quotes/{quote_id}/judged")
-async def judge_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> Soundbite:
+async def judge_quote(quote_id: RowId, conn: TheConnection, server: TheServer) -> Soundbite:
     """How the sentences that a quote lies in are judged."""
-    return await judged(conn, house, quote_id)
+    return await judged(conn, server, quote_id)
 
 
 @router.get("/quotes/{quote_id}/still", response_class=FileResponse)
-async def get_still(quote_id: RowId, house: TheHouse) -> FileResponse:
+async def get_still(quote_id: RowId, server: TheServer) -> FileResponse:
     """A still of the speaker in a quote."""
-    async with house.connection() as conn:
+    async with server.connection() as conn:
         quote = await quotes.one(conn, quote_id)
         row = await recordings.one(conn, quote.recording_id)
         faces = await pictures.faces_in(conn, row.id, quote.document.span)
-    return await still_in(house, row, quote.document.span, faces)
+    return await still_in(server, row, quote.document.span, faces)
 
 
 @router.get("/shortlist/compare")
@@ -139,11 +139,11 @@ async def compare_quotes(a: int, b: int, conn: TheConnection) -> list[ComparedQu
 
 
 @router.get("/shortlist.csv", response_class=Response)
-async def get_table(scope: TheScope, conn: TheConnection, house: TheHouse) -> Response:
+async def get_table(scope: TheScope, conn: TheConnection, server: TheServer) -> Response:
     """The shortlist as a table, to choose from and be read back."""
-    title, rows = await scoped(conn, house, scope)
+    title, rows = await scoped(conn, server, scope)
     name = download_name(title, ending=".csv")
-    table = write_csv(await written_slips(conn, house, rows, await limits_named(conn, house, DEFAULT_LIMITS)))
+    table = write_csv(await written_slips(conn, server, rows, await limits_named(conn, server, DEFAULT_LIMITS)))
     return Response(
         table,
         media_type="text/csv; charset=utf-8",
@@ -155,12 +155,12 @@ async def get_table(scope: TheScope, conn: TheConnection, house: TheHouse) -> Re
 async def get_page(
     scope: TheScope,
     conn: TheConnection,
-    house: TheHouse,
+    server: TheServer,
     limits: Limits = _DEFAULT,
 ) -> HTMLResponse:
     """The shortlist as a plain page, to print or to save."""
-    title, rows = await scoped(conn, house, scope)
-    page = write_page(title, await written_slips(conn, house, rows, await limits_named(conn, house, limits)))
+    title, rows = await scoped(conn, server, scope)
+    page = write_page(title, await written_slips(conn, server, rows, await limits_named(conn, server, limits)))
     return HTMLResponse(page, headers={"content-security-policy": STRICT_PAGE})
 
 
@@ -190,21 +190,23 @@ async def read_back(table: Annotated[bytes, Depends(_table)], conn: TheConnectio
 
 
 @router.post("/shortlist/week")
-async def suggest(asked: WeekAsked, conn: TheConnection, house: TheHouse) -> list[WeekPost]:
+async def suggest(asked: WeekAsked, conn: TheConnection, server: TheServer) -> list[WeekPost]:
     """A balanced week of posts, each with its reason and what it could be swapped for."""
     rows = [row for row in await shortlist.of_quotes(conn, asked.quotes) if row.mark in ("candidate", "picked")]
     lately = await shortlist.talks_posted(conn, asked.days)
-    views = await slip_views(conn, house, rows)
-    candidates = [await _candidate(conn, house, row, view, lately) for row, view in zip(rows, views, strict=True)]
-    week = suggest_week(candidates, asked.posts, await limits_named(conn, house, asked.destinations))
+    views = await slip_views(conn, server, rows)
+    candidates = [await _candidate(conn, server, row, view, lately) for row, view in zip(rows, views, strict=True)]
+    week = suggest_week(candidates, asked.posts, await limits_named(conn, server, asked.destinations))
     return [
         WeekPost(quote_id=one.quote, destination=one.destination, reason=one.reason, instead=list(one.instead))
         for one in week
     ]
 
 
-async def _candidate(conn: Connection, house: House, row: SlipRow, view: SlipView, lately: set[int]) -> Candidate:
-    bite = await judged(conn, house, row.quote_id) if view.lines else None
+async def _candidate(
+    conn: Connection, server: ServerState, row: SlipRow, view: SlipView, lately: set[int]
+) -> Candidate:
+    bite = await judged(conn, server, row.quote_id) if view.lines else None
     return Candidate(
         quote=row.quote_id, title=view.title, talk=row.recording_id, talk_title=view.recording_title,
         topic=bite.topic if bite else -1, speaker=view.speakers[0] if view.speakers else "",

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.numbers import MOST_DESTINATIONS, RowId
-from nimble_quote.api.place import TheConnection, TheHouse, brief, quote_place
+from nimble_quote.api.state import TheConnection, TheServer, brief, quote_place
 from nimble_quote.api.views.quotes import QuotePlace
 from nimble_quote.api.views.soundbites import Decided, OfferView, SoundbiteView, TasteShift, TasteView, TopicView
 from nimble_quote.core.destinations import Destination
@@ -45,14 +45,14 @@ class Decision(Sentences):
 async def offer_soundbites(
     recording_id: RowId,
     conn: TheConnection,
-    house: TheHouse,
+    server: TheServer,
     destinations: Wanted = _DEFAULT,
     count: Annotated[int, Query(ge=1, le=300)] = 10,
     topic: int | None = None,
     length: Literal["any", "under-20", "20-40", "over-40"] = "any",
 ) -> OfferView:
     """The best soundbites of a talk for some destinations, and its topics."""
-    finder, chosen = await _ready(conn, house, recording_id, destinations)
+    finder, chosen = await _ready(conn, server, recording_id, destinations)
     choices = await soundbites.choices(conn)
     weighed = learned(weights(), [one.choice for one in choices])
     decided = [one for one in choices if one.recording_id == recording_id]
@@ -81,17 +81,21 @@ _LENGTHS = {"any": (0, 10**9), "under-20": (0, 20_000), "20-40": (20_000, 40_000
 
 
 @router.post("/recordings/{recording_id}/soundbites/judge")
-async def judge_soundbite(recording_id: RowId, asked: Sentences, conn: TheConnection, house: TheHouse) -> SoundbiteView:
+async def judge_soundbite(
+    recording_id: RowId, asked: Sentences, conn: TheConnection, server: TheServer
+) -> SoundbiteView:
     """A span of whole sentences, judged."""
-    finder, chosen = await _ready(conn, house, recording_id, asked.destinations)
+    finder, chosen = await _ready(conn, server, recording_id, asked.destinations)
     bite = finder.judged(asked.first, asked.last, chosen, await weights_of_house(conn))
     return _view(bite, await _used(conn, recording_id))
 
 
 @router.post("/recordings/{recording_id}/soundbites/decide")
-async def decide_soundbite(recording_id: RowId, asked: Decision, conn: TheConnection, house: TheHouse) -> SoundbiteView:
+async def decide_soundbite(
+    recording_id: RowId, asked: Decision, conn: TheConnection, server: TheServer
+) -> SoundbiteView:
     """Keeps a soundbite as a quote, parks it, or says that this is not what the house posts; or takes that back."""
-    finder, chosen = await _ready(conn, house, recording_id, asked.destinations)
+    finder, chosen = await _ready(conn, server, recording_id, asked.destinations)
     bite = finder.judged(asked.first, asked.last, chosen, await weights_of_house(conn))
     if asked.verdict is None:
         await soundbites.take_back(conn, recording_id, bite.span)
@@ -100,7 +104,7 @@ async def decide_soundbite(recording_id: RowId, asked: Decision, conn: TheConnec
     if asked.verdict != "kept":
         return _view(bite, await _used(conn, recording_id))
     recording = await recordings.one(conn, recording_id)
-    context = await house.contexts.of_words(conn, recording, bite.first_word, bite.last_word)
+    context = await server.contexts.of_words(conn, recording, bite.first_word, bite.last_word)
     quote_id = await quotes.keep(conn, recording_id, new_quote(context, bite.first_word, bite.last_word))
     kept = brief(await quotes.one(conn, quote_id), recording, context.talk)
     return _view(bite, await _used(conn, recording_id)).model_copy(update={"kept": kept})
@@ -113,22 +117,22 @@ async def forget_taste(conn: TheConnection) -> None:
 
 
 @router.get("/recordings/{recording_id}/topics")
-async def list_topics(recording_id: RowId, conn: TheConnection, house: TheHouse) -> list[TopicView]:
+async def list_topics(recording_id: RowId, conn: TheConnection, server: TheServer) -> list[TopicView]:
     """The topics of a talk in order; none where it has no words."""
     recording = await recordings.one(conn, recording_id)
     if not recording.words:
         return []
-    return _topics(await house.finders.of(conn, recording))
+    return _topics(await server.finders.of(conn, recording))
 
 
 async def _ready(
-    conn: Connection, house: TheHouse, recording_id: int, names: list[str]
+    conn: Connection, server: TheServer, recording_id: int, names: list[str]
 ) -> tuple[Finder, list[Destination]]:
-    catalogue = await house.contexts.catalogues.now(conn)
+    catalogue = await server.contexts.catalogues.now(conn)
     if not names:
         raise EditRefused("Choose a destination.")
     chosen = or_refused(lambda: [catalogue.destination(name) for name in names])
-    finder = await house.finders.of(conn, await recordings.one(conn, recording_id))
+    finder = await server.finders.of(conn, await recordings.one(conn, recording_id))
     return finder, chosen
 
 

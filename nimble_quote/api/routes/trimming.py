@@ -8,7 +8,7 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import Moment, RowId
-from nimble_quote.api.place import House, TheConnection, TheHouse, brief, loaded
+from nimble_quote.api.state import ServerState, TheConnection, TheServer, brief, loaded
 from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.workbench import LoupeView, PlanView
 from nimble_quote.core.assembly import assemble
@@ -71,18 +71,18 @@ class SplitView(BaseModel):
 
 
 @router.post("/quotes/{quote_id}/strikes")
-async def find_strikes(quote_id: RowId, asked: RuleAsked, conn: TheConnection, house: TheHouse) -> list[Strike]:
+async def find_strikes(quote_id: RowId, asked: RuleAsked, conn: TheConnection, server: TheServer) -> list[Strike]:
     """What a rule would strike, place by place."""
-    quote, _, context = await loaded(conn, house, quote_id)
+    quote, _, context = await loaded(conn, server, quote_id)
     return list(strikes(quote.document, context.talk, asked.rule, asked.destination))
 
 
 @router.post("/quotes/{quote_id}/plan")
-async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, house: TheHouse) -> PlanView:
+async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, server: TheServer) -> PlanView:
     """The way to make a version fit that loses least."""
-    quote, recording, context = await loaded(conn, house, quote_id)
+    quote, recording, context = await loaded(conn, server, quote_id)
     limit = _version(quote, context, asked.destination).limit_ms
-    sentences = await _sentences(conn, house, quote, recording, context.talk, asked.destination)
+    sentences = await _sentences(conn, server, quote, recording, context.talk, asked.destination)
     kept = total_ms(kept_spans(quote.document, asked.destination))
     wishes = Wishes(refused=frozenset(asked.refused), locked=frozenset(asked.locked))
     version = quote.document.version(asked.destination)
@@ -92,11 +92,11 @@ async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, house
 
 
 @router.post("/quotes/{quote_id}/split")
-async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, house: TheHouse) -> SplitView:
+async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, server: TheServer) -> SplitView:
     """Splits a version in parts at its best turning points, and keeps them as quotes of their own where asked."""
-    quote, recording, context = await loaded(conn, house, quote_id)
+    quote, recording, context = await loaded(conn, server, quote_id)
     limit = _version(quote, context, asked.destination).limit_ms
-    sentences = await _sentences(conn, house, quote, recording, context.talk, asked.destination)
+    sentences = await _sentences(conn, server, quote, recording, context.talk, asked.destination)
     version = quote.document.version(asked.destination)
     planned = split(sentences, limit, asked.count, version.speed if version else 1.0)
     made: list[QuoteBrief] = []
@@ -111,38 +111,38 @@ async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, h
 
 
 @router.get("/quotes/{quote_id}/sound.wav")
-async def get_sound(quote_id: RowId, destination: str, house: TheHouse) -> Response:
+async def get_sound(quote_id: RowId, destination: str, server: TheServer) -> Response:
     """The sound of a version as it will be: cut, crossfaded and at its speed, at the level it was recorded with."""
-    async with house.connection() as conn:
-        quote, recording, context = await loaded(conn, house, quote_id)
-    source = _sound(house, recording)
+    async with server.connection() as conn:
+        quote, recording, context = await loaded(conn, server, quote_id)
+    source = _sound(server, recording)
     assembly = assemble(quote.document, context, recording.facts, _version(quote, context, destination))
-    async with house.tools.turn():
-        with house.media.scratch(f"sound-{uuid4().hex}") as scratch:
-            wav = await house.sounds.wav(assembly, recording.content, source, recording.sound_track, scratch)
+    async with server.tools.turn():
+        with server.media.scratch(f"sound-{uuid4().hex}") as scratch:
+            wav = await server.sounds.wav(assembly, recording.content, source, recording.sound_track, scratch)
     return Response(wav, media_type="audio/wav", headers={"cache-control": "no-store"})
 
 
 @router.get("/recordings/{recording_id}/loupe")
-async def look_closely(recording_id: RowId, at_ms: Moment, house: TheHouse) -> LoupeView:
+async def look_closely(recording_id: RowId, at_ms: Moment, server: TheServer) -> LoupeView:
     """The sound around a moment, closely."""
-    async with house.connection() as conn:
+    async with server.connection() as conn:
         recording = await recordings.one(conn, recording_id)
     start = max(0, at_ms - LOUPE_MS // 2) // LEVEL_MS * LEVEL_MS
     span = Span(start_ms=start, end_ms=start + LOUPE_MS)
-    source = _sound(house, recording)
+    source = _sound(server, recording)
     if start >= recording.duration_ms:
         return LoupeView(from_ms=start, step_ms=_LOUPE_STEP_MS, peaks=[], quiet_ms=[])
-    async with house.tools.turn():
+    async with server.tools.turn():
         peaks = await closely(source, recording.sound_track, span, _LOUPE_STEP_MS)
     each = LEVEL_MS // _LOUPE_STEP_MS
     levels = bytes(max(peaks[i : i + each]) for i in range(0, len(peaks), each))
     return LoupeView(from_ms=start, step_ms=_LOUPE_STEP_MS, peaks=peaks, quiet_ms=list(quiet_points(levels, start)))
 
 
-def _sound(house: House, recording: RecordingRow) -> Path:
+def _sound(server: ServerState, recording: RecordingRow) -> Path:
     """The file that a recording is heard from. Raises `NotFound` where there is none."""
-    source = house.media.inside(recording.media_path)
+    source = server.media.inside(recording.media_path)
     if not recording.sound_tracks or not source.exists():
         raise NotFound("There is no sound of this recording to be heard.")
     return source
@@ -155,11 +155,11 @@ def _version(quote: QuoteRow, context: Context, destination: str) -> Destination
 
 
 async def _sentences(
-    conn: Connection, house: House, quote: QuoteRow, recording: RecordingRow, talk: Talk, destination: str
+    conn: Connection, server: ServerState, quote: QuoteRow, recording: RecordingRow, talk: Talk, destination: str
 ) -> tuple[CutSentence, ...]:
     """The sentences of a version with what they are worth, by the finder."""
     try:
-        finder = await house.finders.of(conn, recording)
+        finder = await server.finders.of(conn, recording)
     except NotSentences:
         return parts_of(quote.document, talk, destination, {})
     columns = zip(finder.facts.opens, finder.facts.lands, finder.facts.telling, strict=True)

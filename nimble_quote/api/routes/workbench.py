@@ -7,9 +7,9 @@ from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
 from nimble_quote.api.numbers import Revision, RowId
-from nimble_quote.api.place import House, TheCatalogue, TheConnection, TheHouse, loaded
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
+from nimble_quote.api.state import ServerState, TheCatalogue, TheConnection, TheServer, loaded
 from nimble_quote.api.undoing import take_back
 from nimble_quote.api.views.catalogue import CatalogueView
 from nimble_quote.api.views.outbox import ExportView
@@ -19,7 +19,7 @@ from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
 from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
 from nimble_quote.core.edits.touching import go_together
-from nimble_quote.jobs.queue import enqueue_export
+from nimble_quote.jobs.export import ask_for_export
 from nimble_quote.store import exports, quotes, recordings
 from nimble_quote.store.database import Connection
 from nimble_quote.store.quotes import QuoteRow, StaleRevision
@@ -65,27 +65,27 @@ async def get_catalogue(catalogue: TheCatalogue) -> CatalogueView:
 
 
 @router.get("/quotes/{quote_id}")
-async def get_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def get_quote(quote_id: RowId, conn: TheConnection, server: TheServer) -> QuoteView:
     """A quote: how it is cut, and how long its versions run."""
-    return await seen(conn, house, quote_id)
+    return await seen(conn, server, quote_id)
 
 
 @router.get("/quotes/{quote_id}/versions")
-async def get_versions(quote_id: RowId, house: TheHouse) -> ResolvedView:
+async def get_versions(quote_id: RowId, server: TheServer) -> ResolvedView:
     """The versions of a quote resolved and checked: what they look like, and what is wrong with them."""
-    async with house.connection() as conn:
-        quote, recording, context = await loaded(conn, house, quote_id)
+    async with server.connection() as conn:
+        quote, recording, context = await loaded(conn, server, quote_id)
     # In a thread of its own: the next edit is not to wait for what the last one looks like.
     return await asyncio.to_thread(resolved_view, quote, recording, context)
 
 
 @router.post("/quotes/{quote_id}/edits")
-async def edit_quote(quote_id: RowId, change: Change, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def edit_quote(quote_id: RowId, change: Change, conn: TheConnection, server: TheServer) -> QuoteView:
     """Changes a quote. Where it was changed since the revision the edit was made on, the edit is made on top of those
     changes if it is about other things, and refused with 409 if not."""
     quote = await quotes.one(conn, quote_id, lock=True)
     recording = await recordings.one(conn, quote.recording_id)
-    context = await house.contexts.around(conn, recording, quote.document.span)
+    context = await server.contexts.around(conn, recording, quote.document.span)
     meanwhile = await _meanwhile(conn, quote, change, context)
     document = apply_edit(quote.document, change.edit, context)
     if document != quote.document:
@@ -113,9 +113,9 @@ def _go_together(mine: Edit, told: dict[str, Any], context: Context) -> bool:
 
 
 @router.post("/quotes/{quote_id}/trial")
-async def try_edit(quote_id: RowId, trial: Trial, conn: TheConnection, house: TheHouse) -> VersionView:
+async def try_edit(quote_id: RowId, trial: Trial, conn: TheConnection, server: TheServer) -> VersionView:
     """A version as it would be after an edit, which is not made: what a drag shows while it goes on."""
-    quote, recording, context = await loaded(conn, house, quote_id)
+    quote, recording, context = await loaded(conn, server, quote_id)
     document = apply_edit(quote.document, trial.edit, context)
     if document.version(trial.destination) is None:
         raise EditRefused("This quote has no version for that destination.")
@@ -123,54 +123,53 @@ async def try_edit(quote_id: RowId, trial: Trial, conn: TheConnection, house: Th
 
 
 @router.post("/quotes/{quote_id}/undo")
-async def undo(quote_id: RowId, step: Step, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def undo(quote_id: RowId, step: Step, conn: TheConnection, server: TheServer) -> QuoteView:
     """Takes back the last edit of who asks. What others changed since stays, where it is about other things; where it is
     not, it is refused with 409."""
     quote = await unchanged(conn, quote_id, step.on_revision)
     if quote.undo_by is None or quote.undo_by == step.by:
         await quotes.undo(conn, quote_id)
     else:
-        await take_back(conn, house, quote, step.by)
-    return await seen(conn, house, quote_id)
+        await take_back(conn, server, quote, step.by)
+    return await seen(conn, server, quote_id)
 
 
 @router.post("/quotes/{quote_id}/redo")
-async def redo(quote_id: RowId, step: Step, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def redo(quote_id: RowId, step: Step, conn: TheConnection, server: TheServer) -> QuoteView:
     """Makes the edit again that was last taken back."""
     await unchanged(conn, quote_id, step.on_revision)
     await quotes.redo(conn, quote_id)
-    return await seen(conn, house, quote_id)
+    return await seen(conn, server, quote_id)
 
 
 @router.post("/quotes/{quote_id}/remove")
-async def remove_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def remove_quote(quote_id: RowId, conn: TheConnection, server: TheServer) -> QuoteView:
     """Takes a quote off the lists."""
     await quotes.set_removed(conn, quote_id, True)
-    return await seen(conn, house, quote_id)
+    return await seen(conn, server, quote_id)
 
 
 @router.post("/quotes/{quote_id}/restore")
-async def restore_quote(quote_id: RowId, conn: TheConnection, house: TheHouse) -> QuoteView:
+async def restore_quote(quote_id: RowId, conn: TheConnection, server: TheServer) -> QuoteView:
     """Puts a removed quote back on the lists."""
     await quotes.set_removed(conn, quote_id, False)
-    return await seen(conn, house, quote_id)
+    return await seen(conn, server, quote_id)
 
 
 @router.post("/quotes/{quote_id}/exports", status_code=201)
 async def export_versions(
-    quote_id: RowId, request: ExportRequest, conn: TheConnection, house: TheHouse
+    quote_id: RowId, request: ExportRequest, conn: TheConnection, server: TheServer
 ) -> list[ExportView]:
     """Queues the versions of a quote to be made; one that is being made already is left as it is."""
-    quote, recording, context = await loaded(conn, house, quote_id)
+    quote, recording, context = await loaded(conn, server, quote_id)
     wanted = request.destinations or [version.destination for version in quote.document.versions]
     made = []
     for destination in wanted:
         if quote.document.version(destination) is None:
             raise EditRefused("This quote has no version for that destination.")
         assembly = assemble(quote.document, context, recording.facts, context.catalogue.destination(destination))
-        export_id = await exports.queue(conn, quote_id, quote.revision, assembly)
+        export_id = await ask_for_export(conn, quote_id, quote.revision, assembly)
         if export_id is not None:
-            await enqueue_export(conn, export_id)
             made.append(export_view(await exports.one(conn, export_id)))
     return made
 
@@ -183,6 +182,6 @@ async def unchanged(conn: Connection, quote_id: int, on_revision: int) -> QuoteR
     return quote
 
 
-async def seen(conn: Connection, house: House, quote_id: int) -> QuoteView:
+async def seen(conn: Connection, server: ServerState, quote_id: int) -> QuoteView:
     """A quote as it is now."""
-    return quote_view(*await loaded(conn, house, quote_id))
+    return quote_view(*await loaded(conn, server, quote_id))

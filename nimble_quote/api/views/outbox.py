@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from nimble_quote.core.preflight import FileFacts, Finding
 
-ExportState = Literal["queued", "running", "done", "failed", "cancelled"]
+ExportState = Literal["queued", "running", "done", "failed", "stopped"]
 
 
 class ExportedFor(BaseModel):
@@ -30,6 +30,7 @@ class ExportView(BaseModel):
     recording_id: int
     recording_title: str
     destination: ExportedFor
+    work_id: int
     state: ExportState
     progress: float
     time_left_s: float | None

@@ -6,6 +6,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
+from nimble_quote.store.work import WorkKind
 
 WorkState = Literal["queued", "running", "done", "failed", "stopped"]
 
@@ -15,7 +16,7 @@ class WorkView(BaseModel):
 
     id: int
     recording_id: int | None
-    kind: Literal["prepare", "align", "transcribe", "fetch"]
+    kind: WorkKind
     state: WorkState
     stage: str
     progress: float

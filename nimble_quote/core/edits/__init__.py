@@ -8,7 +8,7 @@ by which two people's edits are merged). Everything else follows: storing, undo,
 from collections.abc import Callable
 from typing import Annotated, Literal, TypeVar
 
-from pydantic import Field
+from pydantic import Field, ValidationError
 
 from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
@@ -159,3 +159,5 @@ def or_refused(step: Callable[[], T]) -> T:
         raise EditRefused(f"{str(missing).capitalize()} near this quote.") from missing
     except NotInCatalogue as unknown:
         raise EditRefused(str(unknown)) from unknown
+    except ValidationError as impossible:
+        raise EditRefused(f"A quote can't be like that: {impossible.errors()[0]['msg']}.") from impossible

@@ -16,10 +16,10 @@
 
 	let { one }: { one: Export } = $props();
 
-	const params = $derived({ path: { export_id: one.id } });
+	const params = $derived({ path: { work_id: one.work_id } });
 	const shape = $derived(one.destination);
-	const cancel = () => house.trying(async () => { await ask(api.POST('/api/exports/{export_id}/cancel', { params })); await house.refreshExports(); });
-	const again = () => house.trying(async () => { await ask(api.POST('/api/exports/{export_id}/again', { params })); await house.refreshExports(); });
+	const cancel = () => house.trying(async () => { await ask(api.POST('/api/work/{work_id}/stop', { params })); await house.refreshExports(); });
+	const again = () => house.trying(async () => { await ask(api.POST('/api/work/{work_id}/resume', { params })); await house.refreshExports(); });
 
 	/** Each measured fact beside what was wanted. */
 	const facts = $derived.by(() => {
@@ -80,7 +80,7 @@
 			<Button onclick={cancel}>{#snippet icon()}<X size={16} />{/snippet}Cancel</Button>
 		{:else}
 			<p class="state"><CircleX size={18} aria-hidden="true" /> {one.state === 'failed' ? 'Failed' : 'Cancelled'}</p>
-			<Button onclick={again}>{#snippet icon()}<RotateCcw size={16} />{/snippet}Export again</Button>
+			<Button onclick={again}>{#snippet icon()}<RotateCcw size={16} />{/snippet}{one.state === 'failed' ? 'Try again' : 'Export again'}</Button>
 		{/if}
 	</div>
 </li>

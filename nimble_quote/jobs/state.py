@@ -17,7 +17,7 @@ _REPORT_EVERY_S = 0.3
 
 
 @dataclass(frozen=True, kw_only=True)
-class Workshop:
+class WorkerState:
     """The database, the media root, the settings, and processes of its own for pure computation."""
 
     pool: Pool

@@ -35,7 +35,7 @@ _TOO_MANY = "Too many requests are waiting for the database right now. Try again
 
 
 @dataclass(frozen=True, kw_only=True)
-class House:
+class ServerState:
     """What lives as long as the server."""
 
     settings: Settings
@@ -91,22 +91,22 @@ class House:
         return Intake(connect=self.connection, media=self.media, computing=self.computing)
 
 
-def _house(request: Request) -> House:
-    house = request.app.state.house
-    assert isinstance(house, House)
-    return house
+def _server(request: Request) -> ServerState:
+    server = request.app.state.server
+    assert isinstance(server, ServerState)
+    return server
 
 
-TheHouse = Annotated[House, Depends(_house)]
+TheServer = Annotated[ServerState, Depends(_server)]
 
 
-async def _connection(house: TheHouse) -> AsyncIterator[Connection]:
-    async with house.connection() as conn:
+async def _connection(server: TheServer) -> AsyncIterator[Connection]:
+    async with server.connection() as conn:
         yield conn
 
 
-async def _searching_connection(house: TheHouse) -> AsyncIterator[Connection]:
-    async with house.searches.turn(), house.connection() as conn:
+async def _searching_connection(server: TheServer) -> AsyncIterator[Connection]:
+    async with server.searches.turn(), server.connection() as conn:
         yield conn
 
 
@@ -117,18 +117,18 @@ TheConnection = Annotated[Connection, Depends(_connection, scope="function")]
 TheSearchingConnection = Annotated[Connection, Depends(_searching_connection, scope="function")]
 
 
-async def _catalogue(conn: TheConnection, house: TheHouse) -> Catalogue:
-    return await house.contexts.catalogues.now(conn)
+async def _catalogue(conn: TheConnection, server: TheServer) -> Catalogue:
+    return await server.contexts.catalogues.now(conn)
 
 
 TheCatalogue = Annotated[Catalogue, Depends(_catalogue)]
 
 
-async def loaded(conn: Connection, house: House, quote_id: int) -> tuple[QuoteRow, RecordingRow, Context]:
+async def loaded(conn: Connection, server: ServerState, quote_id: int) -> tuple[QuoteRow, RecordingRow, Context]:
     """A quote, its recording, and what the core may know around it. Raises `NotFound`."""
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
-    return quote, recording, await house.contexts.around(conn, recording, quote.document.span)
+    return quote, recording, await server.contexts.around(conn, recording, quote.document.span)
 
 
 def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:
