@@ -3,7 +3,6 @@
 import asyncio
 import hashlib
 import random
-import shutil
 from concurrent.futures import ThreadPoolExecutor
 from fractions import Fraction
 from pathlib import Path
@@ -14,11 +13,11 @@ from nimble_quote.core.transcript.cues import HeardWord
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.core.transcript.words import Word
 from nimble_quote.demo.load import DEMO
-from nimble_quote.jobs.prepare import PROXY
 from nimble_quote.media.files import MediaRoot
+from nimble_quote.media.keys import PROXY, derived_key
 from nimble_quote.media.listening import ZOOMS_MS, peaks_name
 from nimble_quote.media.probe import SoundTrack, SourceFacts
-from nimble_quote.store import recordings, transcripts
+from nimble_quote.store import media_files, recordings, transcripts
 from tests.conftest import RunningApp
 from tests.library import talk_words, vocabulary
 from tests.truth import truth_of
@@ -66,10 +65,8 @@ def put_on_shelf(running: RunningApp, media: Path, title: str = "A very long eve
 async def _put(running: RunningApp, media: Path, title: str) -> int:
     content = hashlib.sha256(title.encode()).hexdigest()
     root = MediaRoot(running.settings.media_root)
-    root.derived(content, PROXY).parent.mkdir(parents=True, exist_ok=True)
-    shutil.copy(media, root.derived(content, PROXY))
-    for zoom in ZOOMS_MS:
-        root.derived(content, peaks_name(zoom)).write_bytes(random.Random(4).randbytes(HOURS_MS // zoom))
+    made = {peaks_name(zoom): random.Random(4).randbytes(HOURS_MS // zoom) for zoom in ZOOMS_MS}
+    made[PROXY] = media.read_bytes()
     facts = SourceFacts(
         duration_ms=HOURS_MS,
         width=640,
@@ -90,5 +87,9 @@ async def _put(running: RunningApp, media: Path, title: str) -> int:
             facts=facts,
         )
         assert talk is not None
+        for name, data in made.items():
+            path = root.folder / "scratch" / name
+            path.write_bytes(data)
+            await media_files.keep(conn, root, path, derived_key(content, name), recording_id=talk)
         await transcripts.keep(conn, talk, transcripts.rows_of(transcript_of(words)))
     return talk

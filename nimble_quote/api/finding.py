@@ -12,7 +12,6 @@ from nimble_quote.core.soundbites.merits import Weights
 from nimble_quote.core.soundbites.taste import learned
 from nimble_quote.formats.languages import language, weights
 from nimble_quote.media.files import MediaRoot
-from nimble_quote.media.listening import ZOOMS_MS, peaks_name
 from nimble_quote.store import soundbites
 from nimble_quote.store.contexts import LANGUAGE
 from nimble_quote.store.database import Connection
@@ -30,15 +29,15 @@ class Finders:
 
     async def of(self, conn: Connection, recording: RecordingRow) -> Finder:
         """The finder of a talk. Raises `NotSentences` where it has no words."""
-        peaks = self.media.derived(recording.content, peaks_name(ZOOMS_MS[0]))
-        key = (recording.id, recording.words_version, recording.sound_track, peaks.exists())
+        key = (recording.id, recording.words_version, recording.sound_track, recording.peaks)
         if key in self._kept:
             self._kept.move_to_end(key)
             return self._kept[key]
         library, library_words = await soundbites.library(conn, recording.id)
+        peaks = self.media.store.read(recording.peaks) if recording.peaks else b""
         talk = TalkToJudge(
             sentences=await soundbites.sentences(conn, recording.id),
-            levels=np.frombuffer(peaks.read_bytes(), np.uint8) if peaks.exists() else np.zeros(0, np.uint8),
+            levels=np.frombuffer(peaks, np.uint8),
             library=library,
             library_words=library_words,
         )

@@ -1,14 +1,16 @@
 """Stills of recordings, made when they are first asked for and kept beside what else is derived from the recording."""
 
 from collections.abc import Sequence
+from uuid import uuid4
 
 from fastapi.responses import FileResponse
 
 from nimble_quote.api.state import ServerState
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.timebase import Span
-from nimble_quote.jobs.prepare import PROXY
+from nimble_quote.media.keys import STILL
 from nimble_quote.media.stills import make_still
+from nimble_quote.store import media_files
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.recordings import RecordingRow
 
@@ -26,13 +28,17 @@ async def still_in(server: ServerState, row: RecordingRow, span: Span, faces: Se
     middle = (span.start_ms + span.end_ms) // 2
     face = min(faces, key=lambda one: (abs(one.at_ms - middle) // _NEAR_MS, -one.height * one.score), default=None)
     at_ms = face.at_ms if face else middle
-    still = server.media.derived(row.content, f"still-{at_ms}{'-face' if face else ''}.jpg")
-    if not still.exists():
-        proxy = server.media.derived(row.content, PROXY)
-        source = proxy if proxy.exists() else server.media.inside(row.media_path)
-        async with server.tools.turn():
-            await make_still(source, at_ms, _displayed(row.width, row.height), face, still)
-    return FileResponse(still, media_type="image/jpeg", headers={"cache-control": "no-cache"})
+    key = row.derived(f"{STILL}{at_ms}{'-face' if face else ''}.jpg")
+    async with server.connection() as conn:
+        there = await media_files.has(conn, key)
+    if not there:
+        with server.media.scratch(f"still-{uuid4().hex}") as scratch:
+            async with server.tools.turn():
+                source = server.media.store.local(row.plays)
+                await make_still(source, at_ms, _displayed(row.width, row.height), face, scratch / "still.jpg")
+            async with server.connection() as conn:
+                await media_files.keep(conn, server.media, scratch / "still.jpg", key, recording_id=row.id)
+    return FileResponse(server.media.store.local(key), media_type="image/jpeg", headers={"cache-control": "no-cache"})
 
 
 def _displayed(width: int, height: int) -> tuple[int, int]:

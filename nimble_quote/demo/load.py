@@ -8,9 +8,9 @@ from datetime import date
 from pathlib import Path
 
 from nimble_quote.jobs.intake import Brought, Intake, take_in
-from nimble_quote.jobs.prepare import PROXY
 from nimble_quote.jobs.queue import queue
-from nimble_quote.media.files import MediaRoot, content_of, put_in_place
+from nimble_quote.media.files import MediaRoot, content_of
+from nimble_quote.media.keys import PROXY
 from nimble_quote.processes import computing_in
 from nimble_quote.settings import Settings
 from nimble_quote.store import recordings, transcripts
@@ -87,13 +87,12 @@ async def load_demo(settings: Settings, wanted: Sequence[DemoRecording] = DEMO) 
                 if await recordings.with_content(conn, content):
                     continue
             with media.scratch("demo") as scratch:
-                if "proxy.mp4" in sums(one.name):
-                    put_in_place(joined(one.name, "proxy.mp4", scratch / "proxy.mp4"), media.derived(content, PROXY))
+                proxy = joined(one.name, PROXY, scratch / PROXY) if PROXY in sums(one.name) else None
                 original = joined(one.name, one.original, scratch / one.original)
                 words = MEDIA / one.name / one.transcript
                 recording_id = await take_in(
                     intake, Brought(path=original, name=f"{one.name}{original.suffix}", content=content),
-                    Brought(path=words, name=words.name), one.title, one.series,
+                    Brought(path=words, name=words.name), one.title, one.series, proxy=proxy,
                 )  # fmt: skip
             async with pool.connection() as conn:
                 await recordings.describe(

@@ -5,10 +5,10 @@ from pathlib import Path
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.aligning import AlignedWord, Window, anchored, retimed, windows, with_words
 from nimble_quote.core.transcript.document import SpokenWord, Transcript
-from nimble_quote.jobs.prepare import SOUND, SPEECH, heard
 from nimble_quote.jobs.transcribe import recognised
 from nimble_quote.jobs.working import Attempt, WorkFailed
 from nimble_quote.media.aligner import align, known_share
+from nimble_quote.media.keys import SOUND, SPEECH
 from nimble_quote.media.listening import read_speech, samples_of
 from nimble_quote.store import pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
@@ -52,19 +52,19 @@ async def _now(conn: Connection, recording_id: int) -> tuple[RecordingRow, Trans
 async def _times_of(attempt: Attempt, recording: RecordingRow, transcript: Transcript) -> list[SpokenWord]:
     """The words of a transcript with the times at which they were said. Raises `WorkFailed` where they can't be found."""
     worker = attempt.worker
-    if not heard(worker.media, recording.content):
+    if not recording.listened:
         raise WorkFailed("The recording has not been listened to yet. Align the words when it has.")
     words = _flat(transcript)
     if await worker.computing.compute(known_share, [word.text for word in words]) < _LEAST_KNOWN:
         raise WorkFailed("Only English can be aligned yet; the words keep the times estimated from the text.")
-    sound = worker.media.derived(recording.content, SOUND)
-    speech = read_speech(worker.media.derived(recording.content, SPEECH)).speech
+    sound = worker.media.store.local(recording.derived(SOUND))
+    speech = read_speech(worker.media.store.local(recording.derived(SPEECH))).speech
     if not speech:
         raise WorkFailed("No speech was heard in this recording, so its words can't be aligned to it.")
     low = 0.0
     if recording.transcript_rough:
         progress = await attempt.stage("Hearing where the words are, roughly", 0.0, 0.7)
-        words = anchored(words, _flat(await recognised(attempt, sound, speech, progress)))
+        words = anchored(words, _flat(await recognised(attempt, recording, speech, progress)))
         low = 0.7
     found = await _aligned(attempt, sound, words, transcript, speech, recording.duration_ms, low)
     told = [time for _, times in found for time in times]

@@ -1,16 +1,14 @@
 """Making a clip: rendered aside, measured, given its name, and only then called done."""
 
-import asyncio
-
 from nimble_quote.core.assembly import RECORDING, Assembly
 from nimble_quote.core.captions.timing import WrittenCue
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.working import Attempt, ask_for
-from nimble_quote.media.files import put_in_place
+from nimble_quote.media.keys import clip_key
 from nimble_quote.media.measure import measure_clip
 from nimble_quote.media.render import Source, render
-from nimble_quote.store import exports, recordings, work
+from nimble_quote.store import exports, media_files, recordings, work
 from nimble_quote.store.database import Connection
 from nimble_quote.store.exports import MadeClip
 from nimble_quote.store.recordings import RecordingRow
@@ -47,33 +45,31 @@ async def export_clip(attempt: Attempt) -> None:
         recording = await recordings.one(conn, row.recording_id)
         assembly = await worker.contexts.assembly_of(conn, row.quote_id, row.revision, row.destination)
     worker.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
-    final = worker.media.clips(row.id) / f"{attempt.token}.mp4"
+    key = clip_key(row.id, attempt.token)
     with worker.media.scratch(f"export-{row.id}") as scratch:
         progress = await attempt.stage("Making the clip", 0.0, _MEASURING)
         clip = await render(assembly, {RECORDING: _source(worker, recording)}, worker.fonts, scratch, progress)
         await attempt.stage("Checking the clip", _MEASURING)
         facts = await measure_clip(clip)
-        await attempt.stage("Checking the clip", _MEASURING)
-        await asyncio.to_thread(put_in_place, clip, final)
-    cues = tuple(WrittenCue.of(cue) for track in assembly.cue_tracks for cue in track.cues)
-    made = MadeClip(
-        file_path=worker.media.relative(final),
-        frames=assembly.frames,
-        facts=facts,
-        findings=judge_file(facts, assembly),
-        cues=cues,
-    )
-    try:
-        async with attempt.ending() as conn:
-            await exports.keep_clip(conn, row.id, made)
-    except AttemptLost:
-        # Only then: after anything else the row may have been committed, and a clip that it names must stay.
-        final.unlink(missing_ok=True)
-        raise
+        made = MadeClip(
+            file_path=key,
+            frames=assembly.frames,
+            facts=facts,
+            findings=judge_file(facts, assembly),
+            cues=tuple(WrittenCue.of(cue) for track in assembly.cue_tracks for cue in track.cues),
+        )
+        try:
+            async with attempt.ending() as conn:
+                await media_files.keep(conn, worker.media, clip, key, export_id=row.id)
+                await exports.keep_clip(conn, row.id, made)
+        except AttemptLost:
+            # Only then: after anything else the rows may have been committed, and a clip that they name must stay.
+            worker.media.store.remove(key)
+            raise
 
 
 def _source(worker: WorkerState, recording: RecordingRow) -> Source:
     return Source(
-        path=worker.media.inside(recording.media_path),
+        path=worker.media.store.local(recording.media_path),
         sound_track=recording.sound_track if recording.sound_tracks else None,
     )

@@ -8,9 +8,7 @@ from nimble_quote.services.fetching import fetch
 async def fetch_recording(attempt: Attempt) -> None:
     """Fetches the address in the work's details; a broken-off fetch goes on where it was."""
     worker, details = attempt.worker, attempt.row.details
-    folder = worker.media.folder / "uploads"
-    folder.mkdir(exist_ok=True)
-    target = folder / f"fetch-{attempt.row.id}"
+    target = worker.media.folder / "uploads" / f"fetch-{attempt.row.id}"
     progress = await attempt.stage("Fetching", 0.0, 0.95)
     got = await fetch(
         str(details.get("address", "")), worker.settings.allowed_hosts, target, progress, worker.media.room

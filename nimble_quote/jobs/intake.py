@@ -14,14 +14,14 @@ from uuid import uuid4
 
 from nimble_quote.core.refusal import Conflict
 from nimble_quote.formats.reading.cuetext import clean
-from nimble_quote.jobs.prepare import heard
 from nimble_quote.jobs.reading import ReadWords, read_words
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.working import ask_for
-from nimble_quote.media.files import MediaRoot, content_of, put_in_place, safe_ending
+from nimble_quote.media.files import MediaRoot, content_of
+from nimble_quote.media.keys import PROXY, derived_key, original_key, safe_ending
 from nimble_quote.media.probe import probe_source
 from nimble_quote.processes import Computing
-from nimble_quote.store import pictures, recordings, transcripts
+from nimble_quote.store import media_files, pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
 from nimble_quote.store.work import on_recording
 
@@ -70,8 +70,10 @@ async def take_in(
     series: str | None = None,
     *,
     waited: bool = True,
+    proxy: Path | None = None,
 ) -> int:
     """Puts a recording on the shelf, with its transcript where it has one; its id. `waited`: whether somebody waits for it.
+    `proxy`: one that is there already.
 
     Everything is checked before anything is kept. Raises `TranscriptUnreadable`, `SourceRefused`, `AlreadyHere` or
     `DiskFull`; the brought files are left as they were then.
@@ -79,41 +81,42 @@ async def take_in(
     facts = await probe_source(recording.path, recording.name)
     words = await _words(intake, transcript, facts.duration_ms) if transcript else None
     content = recording.content or str(await asyncio.to_thread(content_of, recording.path))
-    final = intake.media.original(content, safe_ending(recording.name))
+    key = original_key(content, safe_ending(recording.name))
     async with intake.connect() as conn:
         await _refuse_known(conn, content, recording.name)
-    async with _ready(intake.media, recording.path, final) as ready, intake.connect() as conn:
+    async with _ready(intake.media, recording.path, key) as ready, intake.connect() as conn:
         recording_id = await recordings.add(
             conn, title=title_from(title or recording.name), file_name=file_name_of(recording.name), content=content,
-            media_path=intake.media.relative(final), facts=facts, series=series_from(series),
+            media_path=key, facts=facts, series=series_from(series),
         )  # fmt: skip
         if recording_id is None:
             await _refuse_known(conn, content, recording.name)
             raise AssertionError("a recording that was not added is there already")
         if words is not None:
             await _keep_words(conn, recording_id, words)
+        if proxy is not None:
+            await media_files.keep(conn, intake.media, proxy, derived_key(content, PROXY), recording_id=recording_id)
         await ask_for(conn, "prepare", on_recording(recording_id), waited=waited)
-        await asyncio.to_thread(put_in_place, ready, final)
+        await media_files.keep(conn, intake.media, ready, key, recording_id=recording_id)
     return recording_id
 
 
 @asynccontextmanager
-async def _ready(media: MediaRoot, brought: Path, final: Path) -> AsyncIterator[Path]:
-    """A brought file on the disk of its final place, to be put there in a moment: itself, as uploads are, or a copy.
+async def _ready(media: MediaRoot, brought: Path, key: str) -> AsyncIterator[Path]:
+    """A brought file on the disk of the store, to be put there in a moment: itself, as uploads are, or a copy.
 
     It goes back to where it was brought from where the block fails, and leaves there where it does not.
     """
-    final.parent.mkdir(parents=True, exist_ok=True)
     ready = brought
-    if brought.stat().st_dev != final.parent.stat().st_dev:
+    if brought.stat().st_dev != media.folder.stat().st_dev:
         media.room.require(brought.stat().st_size)
-        ready = final.with_name(f"{uuid4().hex}.part")
+        ready = media.folder / "scratch" / f"{uuid4().hex}.part"
         await asyncio.to_thread(shutil.copyfile, brought, ready)
     try:
         yield ready
     except BaseException:
-        if not ready.exists() and final.exists():
-            final.replace(ready)
+        if not ready.exists() and media.store.stat(key) is not None:
+            media.store.local(key).replace(ready)
         if ready != brought:
             ready.unlink(missing_ok=True)
         raise
@@ -145,7 +148,7 @@ async def attach_transcript(
                 "corrections would be gone."
             )
         await _keep_words(conn, recording_id, words)
-        if heard(intake.media, row.content) and await transcripts.has_estimates(conn, recording_id):
+        if row.listened and await transcripts.has_estimates(conn, recording_id):
             await ask_for(conn, "align", on_recording(recording_id))
 
 

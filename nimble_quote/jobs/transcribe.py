@@ -8,14 +8,15 @@ from pathlib import Path
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
 from nimble_quote.core.transcript.document import Transcript, transcript_of
-from nimble_quote.jobs.prepare import SOUND, SPEECH, heard
 from nimble_quote.jobs.working import Attempt, WorkFailed, ask_for
 from nimble_quote.media.ffmpeg import Progress
-from nimble_quote.media.files import put_in_place
+from nimble_quote.media.keys import SOUND, SPEECH
 from nimble_quote.media.listening import read_speech, samples_of
 from nimble_quote.media.recogniser import model_folder, recognise
+from nimble_quote.media.store import put_in_place
 from nimble_quote.services.transcription import TranscriptionService
 from nimble_quote.store import pictures, recordings, transcripts
+from nimble_quote.store.recordings import RecordingRow
 
 _BLOCK_MS = 90_000
 """Speech recognised at a time; kept when it is, so that a killed worker goes on from there."""
@@ -26,15 +27,14 @@ async def transcribe(attempt: Attempt) -> None:
     worker, by = attempt.worker, attempt.row.details.get("by")
     async with worker.pool.connection() as conn:
         recording = await recordings.one(conn, attempt.recording_id)
-    if not heard(worker.media, recording.content):
+    if not recording.listened:
         raise WorkFailed("The recording has not been listened to yet, or has no sound. Try again when it has.")
-    sound = worker.media.derived(recording.content, SOUND)
     if by == "service":
-        made, notes = await _by_service(attempt, sound)
+        made, notes = await _by_service(attempt, worker.media.store.local(recording.derived(SOUND)))
     else:
-        speech = read_speech(worker.media.derived(recording.content, SPEECH)).speech
+        speech = read_speech(worker.media.store.local(recording.derived(SPEECH))).speech
         progress = await attempt.stage("Recognising the words", 0.0, 0.98)
-        made, notes = await recognised(attempt, sound, speech, progress), []
+        made, notes = await recognised(attempt, recording, speech, progress), []
     if not made.sentences:
         raise WorkFailed("No words were heard in this recording.")
     async with attempt.ending() as conn:
@@ -63,11 +63,15 @@ async def _by_service(attempt: Attempt, sound: Path) -> tuple[Transcript, list[s
     return _estimated(transcript_of(timed_words(reading.cues))), [*reading.mended, *reading.left_out][:200]
 
 
-async def recognised(attempt: Attempt, sound: Path, speech: Sequence[Span], progress: Progress) -> Transcript:
+async def recognised(
+    attempt: Attempt, recording: RecordingRow, speech: Sequence[Span], progress: Progress
+) -> Transcript:
     """What the offline recogniser hears, a block of speech at a time."""
     weights = await attempt.worker.computing.compute(model_folder, attempt.worker.settings.recogniser_model)
-    folder = sound.parent / "recognising"
-    folder.mkdir(exist_ok=True)
+    media = attempt.worker.media
+    sound = media.store.local(recording.derived(SOUND))
+    folder = media.working(recording.content, "recognising")
+    folder.mkdir(parents=True, exist_ok=True)
     cues: list[TimedCue] = []
     blocks = speech_blocks(speech)
     for number, block in enumerate(blocks):

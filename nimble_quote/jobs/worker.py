@@ -5,6 +5,7 @@ import signal
 import sys
 from collections.abc import Sequence
 
+from nimble_quote.jobs.housekeeping import adopt
 from nimble_quote.jobs.queue import Lane, queue
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import STALLED_AFTER_S
@@ -40,6 +41,7 @@ async def work(settings: Settings) -> None:
         asyncio.get_running_loop().add_signal_handler(told, stop.set)
     async with open_pool(settings.database_url) as pool, queue.open_async():
         worker = WorkerState(pool=pool, media=media, settings=settings)
+        await adopt(worker)
         lanes = [asyncio.create_task(_lane(worker, lane, count)) for lane, count in places(settings).items()]
         told_to = asyncio.create_task(stop.wait())
         try:

@@ -1,14 +1,12 @@
-"""The media root: where each file of a recording or an export stands, and how a file comes to be there whole.
+"""The media root of this machine: the store, the disk it is on, and room for unfinished work.
 
-media root / originals / ab / ab12….mp4      the recording, named by its content
-             derived   / ab / ab12…/…        its proxy and peaks
-             exports   / 17 / <attempt>.mp4  a finished clip, of the attempt that was counted
+media root / originals, derived, exports     the store, by key (`media/keys.py`)
+             working   / ab / ab12…/…        parts of long work that are whole, to go on from after a kill
+             uploads   / …                   what is being sent
              scratch   / …                   unfinished work, never shown
 """
 
 import hashlib
-import os
-import re
 import shutil
 import tempfile
 import unicodedata
@@ -17,50 +15,25 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from nimble_quote.media.room import Room
-
-_HASH = re.compile(r"^[0-9a-f]{64}$")
-_ENDING = re.compile(r"^\.[a-z0-9]{1,5}$")
+from nimble_quote.media.store import FolderStore, MediaStore
 
 
 class MediaRoot:
-    """Paths under one folder. Nothing here is made from a name that came from outside."""
+    """The folder that everything is kept under."""
 
     def __init__(self, folder: Path, reserve_bytes: int = 0) -> None:
         self.folder = folder.resolve()
         self.room = Room(folder=self.folder, reserve_bytes=reserve_bytes)
+        self.store: MediaStore = FolderStore(self.folder)
 
     def prepare(self) -> None:
         """Makes the folders."""
-        for name in ("originals", "derived", "exports", "scratch"):
+        for name in ("originals", "derived", "exports", "working", "uploads", "scratch"):
             (self.folder / name).mkdir(parents=True, exist_ok=True)
 
-    def original(self, content: str, ending: str) -> Path:
-        """Where the recording with this SHA-256 stands."""
-        if not _HASH.match(content) or not _ENDING.match(ending):
-            raise ValueError("not a content hash and file ending")
-        return self.folder / "originals" / content[:2] / f"{content}{ending}"
-
-    def derived(self, content: str, name: str) -> Path:
-        """Where something made from that recording stands."""
-        if not _HASH.match(content):
-            raise ValueError("not a content hash")
-        return self.folder / "derived" / content[:2] / content / name
-
-    def clips(self, export_id: int) -> Path:
-        """Where the finished clip of an export stands, under the name of its attempt: one that was taken for dead and
-        comes to its end all the same can't take the place of another's."""
-        return self.folder / "exports" / str(int(export_id))
-
-    def relative(self, path: Path) -> str:
-        """A path as the database keeps it."""
-        return path.relative_to(self.folder).as_posix()
-
-    def inside(self, relative: str) -> Path:
-        """A path from the database; raises `ValueError` where it would leave the root."""
-        path = (self.folder / relative).resolve()
-        if not path.is_relative_to(self.folder):
-            raise ValueError(f"{relative!r} is outside the media root")
-        return path
+    def working(self, content: str, name: str) -> Path:
+        """A folder for the parts of long work on the recording with this SHA-256."""
+        return self.folder / "working" / content[:2] / content / name
 
     @contextmanager
     def scratch(self, label: str) -> Iterator[Path]:
@@ -74,29 +47,10 @@ class MediaRoot:
             shutil.rmtree(folder, ignore_errors=True)
 
 
-def put_in_place(made: Path, final: Path) -> None:
-    """Gives a finished file its final name: flushed to disk first, then renamed, so that it is there whole or not."""
-    final.parent.mkdir(parents=True, exist_ok=True)
-    with made.open("rb") as file:
-        os.fsync(file.fileno())
-    made.replace(final)
-    folder = os.open(final.parent, os.O_RDONLY)
-    try:
-        os.fsync(folder)
-    finally:
-        os.close(folder)
-
-
 def content_of(path: Path) -> str:
     """The SHA-256 of a file, in hex."""
     with path.open("rb") as file:
         return hashlib.file_digest(file, "sha256").hexdigest()
-
-
-def safe_ending(name: str) -> str:
-    """The ending of a name that came from outside, in lower case, or `.bin` where it is odd."""
-    ending = Path(name).suffix.lower()
-    return ending if _ENDING.match(ending) else ".bin"
 
 
 def download_name(*parts: str, ending: str) -> str:

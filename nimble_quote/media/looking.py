@@ -24,9 +24,9 @@ from nimble_quote.core.timebase import frame_at, ms_at, output_rate
 from nimble_quote.media.coding import TAGS, Coding
 from nimble_quote.media.faces import FaceFinder, Sheet
 from nimble_quote.media.ffmpeg import GUARDS, Progress, run, running
-from nimble_quote.media.files import put_in_place
 from nimble_quote.media.probe import SourceFacts
 from nimble_quote.media.reach import Reach
+from nimble_quote.media.store import put_in_place
 
 PROXY_SIDE = 540
 """The short side of a proxy."""

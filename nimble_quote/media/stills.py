@@ -1,11 +1,9 @@
 """A still of a recording, cut close to a face where one was seen."""
 
-import tempfile
 from pathlib import Path
 
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.media.ffmpeg import GUARDS, run
-from nimble_quote.media.files import put_in_place
 
 SIDE_PX = 192
 _ROOM = 2.2
@@ -25,7 +23,4 @@ async def make_still(source: Path, at_ms: int, size: tuple[int, int], face: Face
         "ffmpeg", "-v", "error", "-nostdin", "-ss", f"{at_ms / 1000:.3f}", *GUARDS, "-i", str(source),
         "-frames:v", "1", "-vf", crop, "-q:v", "4", "-f", "mjpeg", "pipe:1",
     ])  # fmt: skip
-    target.parent.mkdir(parents=True, exist_ok=True)
-    with tempfile.NamedTemporaryFile(dir=target.parent, prefix=".still-", delete=False) as aside:
-        aside.write(picture)
-    put_in_place(Path(aside.name), target)
+    target.write_bytes(picture)

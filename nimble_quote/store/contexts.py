@@ -3,7 +3,6 @@
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from pathlib import Path
 
 from nimble_quote.core.assembly import Assembly, assemble
 from nimble_quote.core.context import Context
@@ -12,7 +11,6 @@ from nimble_quote.core.talk import LEVEL_MS, Levels, Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.formats.languages import language
 from nimble_quote.media.files import MediaRoot
-from nimble_quote.media.listening import ZOOMS_MS, peaks_name
 from nimble_quote.store import pictures, quotes, recordings, transcripts
 from nimble_quote.store.catalogue import Catalogues
 from nimble_quote.store.database import Connection
@@ -41,8 +39,14 @@ class Contexts:
         """The words, waveform and faces near a quote, enough for its edits and for what is made of it."""
         start = max(0, span.start_ms - MARGIN_MS) // _STEP_MS * _STEP_MS
         reach = Span(start_ms=start, end_ms=-(-(span.end_ms + MARGIN_MS) // _STEP_MS) * _STEP_MS)
-        heard = _peaks(self.media, recording).exists()
-        key = (recording.id, recording.words_version, recording.sound_track, reach.start_ms, reach.end_ms, heard)
+        key = (
+            recording.id,
+            recording.words_version,
+            recording.sound_track,
+            reach.start_ms,
+            reach.end_ms,
+            recording.peaks,
+        )
         if key not in self._kept:
             rows = await transcripts.sentences_in(conn, recording.id, reach)
             self._kept[key] = _talk(recording, rows, self.media)
@@ -100,21 +104,20 @@ def _talk(recording: RecordingRow, rows: Sequence[SentenceRow], media: MediaRoot
         words=words,
         sentences=transcripts.bounds_of(rows),
         duration_ms=recording.duration_ms,
-        levels=_levels(_peaks(media, recording), words[0].start_ms, words[-1].end_ms) if words else Levels(),
+        levels=_levels(media, recording.peaks, words[0].start_ms, words[-1].end_ms) if words else Levels(),
         language=language(LANGUAGE),
     )
 
 
-def _peaks(media: MediaRoot, recording: RecordingRow) -> Path:
-    return media.derived(recording.content, peaks_name(ZOOMS_MS[0]))
-
-
-def _levels(peaks: Path, start_ms: int, end_ms: int) -> Levels:
+def _levels(media: MediaRoot, peaks: str | None, start_ms: int, end_ms: int) -> Levels:
     """The waveform of a stretch, and of a little beyond; none where the recording has not been listened to."""
+    if peaks is None:
+        return Levels()
     first = max(0, start_ms // LEVEL_MS - 100)
     try:
-        with peaks.open("rb") as levels:
-            levels.seek(first)
-            return Levels(from_ms=first * LEVEL_MS, values=levels.read(end_ms // LEVEL_MS + 300 - first))
+        return Levels(
+            from_ms=first * LEVEL_MS, values=media.store.read(peaks, first, max(0, end_ms // LEVEL_MS + 300 - first))
+        )
     except FileNotFoundError:
+        # Somebody took it away from the disk: the words can still be cut.
         return Levels()

@@ -141,10 +141,3 @@ async def keep_clip(conn: Connection, export_id: int, made: MadeClip) -> None:
          Jsonb([one.model_dump(mode="json") for one in made.findings]),
          Jsonb([one.model_dump(mode="json") for one in made.cues]), made.frames, export_id],
     )  # fmt: skip
-
-
-async def known(conn: Connection) -> set[int]:
-    """The ids of all exports."""
-    async with conn.cursor(row_factory=scalar_row) as cursor:
-        await cursor.execute("select id from export")
-        return {int(found) for found in await cursor.fetchall()}

@@ -10,6 +10,8 @@ from psycopg.rows import class_row, scalar_row
 from psycopg.types.json import Jsonb
 
 from nimble_quote.core.assembly import RecordingFacts
+from nimble_quote.media.keys import PROXY, SPEECH, derived_key
+from nimble_quote.media.listening import ZOOMS_MS, peaks_name
 from nimble_quote.media.probe import SourceFacts
 from nimble_quote.store.database import Connection, NotFound
 
@@ -49,6 +51,27 @@ class RecordingRow:
     words: int
     speakers: list[str]
     quotes: int
+    made: list[str]
+
+    @property
+    def listened(self) -> bool:
+        """Whether its sound has been listened to."""
+        return SPEECH in self.made
+
+    @property
+    def plays(self) -> str:
+        """The key of what plays in a browser: its proxy, or itself where there is none."""
+        return self.derived(PROXY) if PROXY in self.made else self.media_path
+
+    @property
+    def peaks(self) -> str | None:
+        """The key of its finest waveform; None where it has not been listened to."""
+        name = peaks_name(ZOOMS_MS[0])
+        return self.derived(name) if name in self.made else None
+
+    def derived(self, name: str) -> str:
+        """The key of something that is made from it."""
+        return derived_key(self.content, name)
 
     @property
     def facts(self) -> RecordingFacts:
@@ -78,7 +101,9 @@ _SELECT = """
         coalesce((select max(s.first_word + cardinality(s.words)) from sentence s where s.recording_id = r.id), 0) as words,
         coalesce((select array_agg(distinct s.speaker order by s.speaker) from sentence s
             where s.recording_id = r.id and s.speaker is not null), '{}') as speakers,
-        (select count(*) from quote q where q.recording_id = r.id and q.removed_at is null) as quotes
+        (select count(*) from quote q where q.recording_id = r.id and q.removed_at is null) as quotes,
+        array(select f.name from media_file f where f.recording_id = r.id
+            and starts_with(f.key, 'derived/') and not starts_with(f.name, 'still-')) as made
     from recording r
 """
 
@@ -203,17 +228,14 @@ async def set_removed(conn: Connection, recording_id: int, removed: bool) -> Non
     )
 
 
-async def purge(conn: Connection) -> list[tuple[str, str]]:
-    """Drops recordings that were removed over a day ago, with all that hangs on them; their contents and media paths.
-
-    Until the transaction ends nobody can bring the same content in again: free its files before that.
-    """
-    cursor = await conn.execute(
-        """delete from recording where removed_at < now() - make_interval(days => %s)
-           returning content, media_path""",
-        [KEPT_DAYS],
-    )
-    return [(str(content), str(path)) for content, path in await cursor.fetchall()]
+async def purge(conn: Connection) -> list[str]:
+    """Drops recordings that were removed over a day ago, with all that hangs on them; their contents. Their files belong to
+    nothing any more, and are freed (`media_files.free`)."""
+    async with conn.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute(
+            "delete from recording where removed_at < now() - make_interval(days => %s) returning content", [KEPT_DAYS]
+        )
+        return await cursor.fetchall()
 
 
 async def what_goes_with(conn: Connection, recording_id: int) -> tuple[int, int]:

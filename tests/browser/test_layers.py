@@ -35,8 +35,8 @@ from nimble_quote.core.document import (
 )
 from nimble_quote.core.document.upgrades import stored
 from nimble_quote.core.timebase import Span
-from nimble_quote.jobs.prepare import PROXY
 from nimble_quote.media.files import MediaRoot
+from nimble_quote.media.keys import PROXY, derived_key
 from nimble_quote.media.render import Source, render
 from tests.conftest import RunningApp
 
@@ -115,7 +115,7 @@ def proxy_of(running: RunningApp, recording_id: int) -> Path:
     with psycopg.connect(running.settings.database_url) as conn:
         row = conn.execute("select content from recording where id = %s", [recording_id]).fetchone()
     assert row
-    return MediaRoot(running.settings.media_root, 0).derived(str(row[0]), PROXY)
+    return MediaRoot(running.settings.media_root, 0).store.local(derived_key(str(row[0]), PROXY))
 
 
 def put(running: RunningApp, recording_id: int, of: QuoteDocument) -> int:

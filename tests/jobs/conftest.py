@@ -60,6 +60,11 @@ async def an_export(worker: WorkerState, recording_id: int) -> int:
     return export_id
 
 
+def clips_of(worker: WorkerState, export_id: int) -> list[Path]:
+    """The files of the clips of an export."""
+    return list((worker.media.folder / "exports" / str(export_id)).glob("*"))
+
+
 async def the_export(worker: WorkerState, export_id: int) -> exports.ExportRow:
     async with worker.pool.connection() as conn:
         return await exports.one(conn, export_id)

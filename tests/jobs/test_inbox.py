@@ -77,10 +77,10 @@ async def test_a_mistake_of_ours_over_one_file_keeps_no_other_out(
 ):
     taken = module.take_in
 
-    async def mistaken(intake, recording, *more):  # type: ignore[no-untyped-def]
+    async def mistaken(intake, recording, *more, **named):  # type: ignore[no-untyped-def]
         if recording.name == "first.mkv":
             raise RecursionError
-        return await taken(intake, recording, *more)
+        return await taken(intake, recording, *more, **named)
 
     monkeypatch.setattr(module, "take_in", mistaken)
     put(inbox, "first.mkv", 2.0)

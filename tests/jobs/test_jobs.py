@@ -5,17 +5,17 @@ from pathlib import Path
 import pytest
 
 from nimble_quote.jobs.intake import AlreadyHere, Brought, file_name_of, intake_of, take_in, title_from
-from nimble_quote.jobs.prepare import PROXY, SOUND, SPEECH
 from nimble_quote.jobs.queue import queue
 from nimble_quote.jobs.state import WorkerState, spaced
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import Attempt, ask_for, do_work
 from nimble_quote.media.ffmpeg import run
+from nimble_quote.media.keys import PROXY, SOUND, SPEECH
 from nimble_quote.media.probe import probe_source
 from nimble_quote.store import exports, recordings, work
 from nimble_quote.store.work import WorkRow, on_recording
 from tests.conftest import CODED, make_media
-from tests.jobs.conftest import an_export, brought_in, make_clip
+from tests.jobs.conftest import an_export, brought_in, clips_of, make_clip
 
 pytestmark = pytest.mark.anyio
 
@@ -39,7 +39,7 @@ async def test_taking_in_keeps_the_file_by_its_content_and_queues_its_preparatio
         (asked,) = await work.of_recording(conn, recording_id)
         jobs = await (await conn.execute("select task_name, args from procrastinate_jobs")).fetchall()
     assert (row.title, asked.kind, asked.state) == ("My long talk", "prepare", "queued")
-    assert worker.media.inside(row.media_path).read_bytes() == clip.read_bytes()
+    assert worker.media.store.local(row.media_path).read_bytes() == clip.read_bytes()
     assert jobs == [("do-work", {"work_id": asked.id})]
     with pytest.raises(AlreadyHere, match="on the shelf already, as “My long talk”"):
         await brought_in(worker, clip, tmp_path)
@@ -56,7 +56,7 @@ async def test_preparing_makes_what_is_missing_and_nothing_twice(worker: WorkerS
     assert "Only English" not in str([row.problem for row in done])
     async with worker.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    made = sorted(worker.media.derived(row.content, "").iterdir())
+    made = sorted(worker.media.store.local(row.derived(SPEECH)).parent.iterdir())
     # The clip has a key frame each ten seconds only, so it needs a proxy.
     assert {PROXY, SPEECH, SOUND, "peaks-10.u8"} <= {path.name for path in made}
     times = [path.stat().st_mtime_ns for path in made if path.is_file()]
@@ -91,8 +91,7 @@ async def test_what_people_really_have_becomes_a_proxy_that_plays(worker: Worker
     assert (done.state, done.problem) == ("done", None)
     async with worker.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    proxy = worker.media.derived(row.content, PROXY)
-    facts = await probe_source(proxy if proxy.exists() else worker.media.inside(row.media_path), name)
+    facts = await probe_source(worker.media.store.local(row.plays), name)
     assert (facts.width, facts.height) == (size or (0, 0))
     assert facts.duration_ms == pytest.approx(3000, abs=120)
     assert bool(facts.sound_tracks) == (name != "mute.mp4")
@@ -102,7 +101,7 @@ async def test_preparing_a_recording_whose_file_is_gone_says_so(worker: WorkerSt
     recording_id = await brought_in(worker, clip, tmp_path)
     async with worker.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    worker.media.inside(row.media_path).unlink()
+    worker.media.store.local(row.media_path).unlink()
     (failed,) = await do_all(worker)
     assert failed.state == "failed"
     assert failed.problem == "A file could not be used (No such file or directory). Check the disk, then try again."
@@ -113,20 +112,20 @@ async def test_an_export_of_a_damaged_recording_fails_with_what_to_do(worker: Wo
     export_id = await an_export(worker, recording_id)
     async with worker.pool.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    worker.media.inside(row.media_path).write_bytes(b"gone bad")
+    worker.media.store.local(row.media_path).write_bytes(b"gone bad")
     failed = await make_clip(worker, export_id)
     assert failed.state == "failed"
     assert failed.problem is not None
     assert failed.problem == (
         "The recording can't be decoded there; it may be damaged. Check the recording, then try again."
     )
-    assert not worker.media.clips(export_id).exists()
+    assert clips_of(worker, export_id) == []
 
 
 async def test_an_export_runs_once_and_a_second_run_changes_nothing(worker: WorkerState, clip: Path, tmp_path: Path):
     export_id = await an_export(worker, await brought_in(worker, clip, tmp_path))
     await make_clip(worker, export_id)
-    (final,) = worker.media.clips(export_id).iterdir()
+    (final,) = clips_of(worker, export_id)
     made = final.stat().st_mtime_ns
     row = await make_clip(worker, export_id)
     assert final.stat().st_mtime_ns == made
@@ -138,7 +137,7 @@ async def test_an_export_cancelled_before_its_turn_is_never_begun(worker: Worker
     async with worker.pool.connection() as conn:
         await work.request_stop(conn, (await exports.one(conn, export_id)).work_id)
     await make_clip(worker, export_id)
-    assert not worker.media.clips(export_id).exists()
+    assert clips_of(worker, export_id) == []
 
 
 async def test_progress_is_passed_on_a_few_times_a_second_only():

@@ -124,7 +124,7 @@ async def test_a_transcript_attached_while_another_is_written_stays(
             return await transcripts.load(conn, recording_id)
 
     monkeypatch.setattr(transcribing, "recognised", recognised)
-    monkeypatch.setattr(transcribing, "heard", lambda *_: True)
+    monkeypatch.setattr(recordings.RecordingRow, "listened", True)
     monkeypatch.setattr(transcribing, "read_speech", lambda *_: Heard(speech=(), loudness_lufs=None))
     async with worker.pool.connection() as conn:
         work_id = (await ask_for(conn, "transcribe", on_recording(recording_id), {"by": "recogniser"})).id

@@ -12,7 +12,7 @@ from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import MOST_TRIES, Attempt, do_work, resume
 from nimble_quote.store import work
-from tests.jobs.conftest import an_export, brought_in, make_clip, the_export
+from tests.jobs.conftest import an_export, brought_in, clips_of, make_clip, the_export
 
 pytestmark = pytest.mark.anyio
 
@@ -146,4 +146,4 @@ async def test_an_attempt_that_was_taken_for_dead_leaves_the_clip_of_the_other(
     monkeypatch.setattr(export_module, "measure_clip", measured_late)
     done = await make_clip(worker, export_id)
     assert done.state == "done"
-    assert [worker.media.relative(path) for path in worker.media.clips(export_id).iterdir()] == [done.file_path]
+    assert clips_of(worker, export_id) == [worker.media.folder / str(done.file_path)]

@@ -170,7 +170,7 @@ async def test_what_was_removed_over_a_day_ago_is_gone_with_all_that_hangs_on_it
     assert await recordings.purge(conn) == []
     await recordings.set_removed(conn, kept, False)
     await conn.execute("update recording set removed_at = now() - interval '25 hours' where id = %s", [recording_id])
-    ((content, _),) = await recordings.purge(conn)
+    (content,) = await recordings.purge(conn)
     assert len(content) == 64
     with pytest.raises(NotFound):
         await recordings.one(conn, recording_id)

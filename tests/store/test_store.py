@@ -100,6 +100,7 @@ def test_applied_migrations_are_frozen():
         "0010.catalogue.sql": "53a3bcae15641148",
         "0011.exports-by-themselves.sql": "24b33ed525a555bb",
         "0012.one-kind-of-work.sql": "c7ceb1be5c692e95",
+        "0013.media-files.sql": "201600395afcaf8f",
     }
 
 

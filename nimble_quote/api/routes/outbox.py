@@ -36,7 +36,7 @@ async def get_clip(export_id: RowId, conn: TheConnection, server: TheServer, dow
     row = await exports.one(conn, export_id)
     if row.file_path is None:
         raise NotFound("This clip is not made yet.")
-    path = server.media.inside(row.file_path)
+    path = server.media.store.local(row.file_path)
     if not path.exists():
         raise NotFound("The file of this clip is gone from the disk. Export it again.")
     return FileResponse(

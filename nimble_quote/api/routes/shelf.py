@@ -16,10 +16,10 @@ from nimble_quote.api.views.recordings import GoesWith, RecordingView, ShelfReco
 from nimble_quote.core.document import Title
 from nimble_quote.core.timebase import Span
 from nimble_quote.jobs.intake import series_from
-from nimble_quote.jobs.prepare import PROXY, forget_sound
 from nimble_quote.jobs.working import WorkFailed, ask_for
+from nimble_quote.media.keys import LISTENED, PROXY
 from nimble_quote.media.listening import peaks_name
-from nimble_quote.store import pictures, quotes, recordings, work
+from nimble_quote.store import media_files, pictures, quotes, recordings, work
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.work import WorkRow, on_recording
 
@@ -110,7 +110,8 @@ async def choose_sound(
         await recordings.choose_sound(conn, recording_id, choice.track)
         if not (await ask_for(conn, "prepare", on_recording(recording_id))).new:
             raise WorkFailed("The recording is still being prepared. Choose the sound when it is done.")
-        forget_sound(server.media, row.content)
+        # The proxy has the sound in it.
+        await media_files.let_go(conn, [row.derived(name) for name in (*LISTENED, PROXY)])
     return await _view(conn, recording_id)
 
 
@@ -140,8 +141,7 @@ async def restore_recording(recording_id: RowId, conn: TheConnection) -> Recordi
 async def get_media(recording_id: RowId, conn: TheConnection, server: TheServer) -> FileResponse:
     """The picture and sound to play: the proxy, or the original until there is one."""
     row = await recordings.one(conn, recording_id)
-    proxy = server.media.derived(row.content, PROXY)
-    return FileResponse(proxy if proxy.exists() else server.media.inside(row.media_path))
+    return FileResponse(server.media.store.local(row.plays))
 
 
 @router.head("/recordings/{recording_id}/media", include_in_schema=False)
@@ -157,9 +157,9 @@ async def get_peaks(
 ) -> FileResponse:
     """The waveform: a byte for each `zoom` milliseconds."""
     row = await recordings.one(conn, recording_id)
-    peaks = server.media.derived(row.content, peaks_name(zoom))
-    if not peaks.exists():
+    if peaks_name(zoom) not in row.made:
         raise NotFound("The waveform is not drawn yet.")
+    peaks = server.media.store.local(row.derived(peaks_name(zoom)))
     return FileResponse(peaks, media_type="application/octet-stream")
 
 

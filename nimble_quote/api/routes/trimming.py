@@ -142,7 +142,7 @@ async def look_closely(recording_id: RowId, at_ms: Moment, server: TheServer) ->
 
 def _sound(server: ServerState, recording: RecordingRow) -> Path:
     """The file that a recording is heard from. Raises `NotFound` where there is none."""
-    source = server.media.inside(recording.media_path)
+    source = server.media.store.local(recording.media_path)
     if not recording.sound_tracks or not source.exists():
         raise NotFound("There is no sound of this recording to be heard.")
     return source
