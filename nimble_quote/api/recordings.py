@@ -1,21 +1,25 @@
 """Recordings as the API tells them."""
 
 from collections.abc import Sequence
+from typing import NamedTuple, TypeVar
 
-from nimble_quote.api.state import brief
+from pydantic import TypeAdapter
+
+from nimble_quote.api.long_lists import Written
+from nimble_quote.api.readings import brief
 from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
-from nimble_quote.api.views.recordings import RecordingView, ShelfRecording, SoundTrackView
+from nimble_quote.api.views.recordings import RecordingView, ShelfRecording, SoundTrackView, WorkView
 from nimble_quote.api.work import work_view
-from nimble_quote.store import quotes, work
+from nimble_quote.store import quotes, recordings, work
 from nimble_quote.store.contexts import talks_to_read
 from nimble_quote.store.database import Connection
+from nimble_quote.store.quotes import PlaceRow
 from nimble_quote.store.recordings import RecordingRow
-from nimble_quote.store.work import WorkRow
 
 
 async def recording_view(conn: Connection, row: RecordingRow) -> RecordingView:
     """A recording with the quotes kept from it."""
-    shown = shelf_recording(row, await work.of_recording(conn, row.id), [])
+    shown = shelf_recording(row, [work_view(one) for one in await work.of_recording(conn, row.id)], [])
     return RecordingView(**{**dict(shown), "quotes": await quote_briefs(conn, row)})
 
 
@@ -26,7 +30,55 @@ async def quote_briefs(conn: Connection, recording: RecordingRow) -> list[QuoteB
     return [brief(row, recording, talk) for row, talk in zip(rows, talks, strict=True)]
 
 
-def shelf_recording(row: RecordingRow, works: Sequence[WorkRow], places: Sequence[QuotePlace]) -> ShelfRecording:
+class Shelf:
+    """The list of all recordings."""
+
+    def __init__(self) -> None:
+        self._written = Written(TypeAdapter(ShelfRecording), most=20_000)
+
+    async def listed(self, conn: Connection, removed: bool) -> bytes:
+        """The recordings as JSON, with four queries however many they are."""
+        order = await recordings.shelf(conn, removed)
+        works = _by_recording([work_view(row) for row in await work.unfinished(conn)])
+        places = _by_recording(await quotes.places(conn))
+        keys = [
+            ShelfKey(recording_id, version, tuple(works.get(recording_id, ())), tuple(places.get(recording_id, ())))
+            for recording_id, version in order
+        ]
+        rows = await recordings.many(conn, [key.recording_id for key in keys if not self._written.has(key)])
+        # One that was removed for good meanwhile is on no list any more.
+        there = [key for key in keys if self._written.has(key) or key.recording_id in rows]
+        return self._written.list_of(
+            there,
+            lambda key: shelf_recording(rows[key.recording_id], key.works, [quote_place(one) for one in key.places]),
+        )
+
+
+class ShelfKey(NamedTuple):
+    """All that a line of the shelf is made of."""
+
+    recording_id: int
+    version: str
+    works: tuple[WorkView, ...]
+    places: tuple[PlaceRow, ...]
+
+
+R = TypeVar("R", WorkView, PlaceRow)
+
+
+def _by_recording(rows: Sequence[R]) -> dict[int | None, list[R]]:
+    found: dict[int | None, list[R]] = {}
+    for row in rows:
+        found.setdefault(row.recording_id, []).append(row)
+    return found
+
+
+def quote_place(row: PlaceRow) -> QuotePlace:
+    """Where a quote was taken."""
+    return QuotePlace(id=row.id, title=row.title, span=row.span, made=row.made)
+
+
+def shelf_recording(row: RecordingRow, works: Sequence[WorkView], places: Sequence[QuotePlace]) -> ShelfRecording:
     """A recording as the shelf shows it."""
     return ShelfRecording(
         id=row.id,
@@ -51,7 +103,7 @@ def shelf_recording(row: RecordingRow, works: Sequence[WorkRow], places: Sequenc
         transcript_origin=row.transcript_origin,
         words=row.words,
         speakers=row.speakers,
-        work=[work_view(one) for one in works],
+        work=list(works),
         quotes=list(places),
         removed_at=row.removed_at,
         created_at=row.created_at,

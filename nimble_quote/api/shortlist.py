@@ -3,25 +3,18 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from nimble_quote.api.approving import approval_view
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.searching import Searching
-from nimble_quote.api.state import ServerState, brief
-from nimble_quote.api.views.quotes import SpokenLine
+from nimble_quote.api.state import ServerState
 from nimble_quote.api.views.shortlist import SlipView
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.destinations import Destination, gauge
 from nimble_quote.core.search.query import read_query
 from nimble_quote.core.soundbites.finder import NotSentences, Soundbite
-from nimble_quote.core.talk import Talk
-from nimble_quote.core.transcript.words import Word
 from nimble_quote.formats.shortlist import Slip
-from nimble_quote.store import approvals, quotes, recordings, shortlist
-from nimble_quote.store.approvals import ApprovalRow
-from nimble_quote.store.contexts import talk_to_read, talks_to_read
+from nimble_quote.store import quotes, recordings, shortlist
+from nimble_quote.store.contexts import talk_to_read
 from nimble_quote.store.database import Connection
-from nimble_quote.store.quotes import QuoteRow
-from nimble_quote.store.recordings import RecordingRow
 from nimble_quote.store.shortlist import SlipRow
 
 DEFAULT_LIMITS = ("tall-30", "tall-60")
@@ -62,43 +55,7 @@ async def scoped(conn: Connection, server: ServerState, scope: Scope) -> tuple[s
 
 async def slip_views(conn: Connection, server: ServerState, rows: Sequence[SlipRow]) -> list[SlipView]:
     """Quotes as slips, with as many queries for five hundred as for one."""
-    kept = await quotes.many(conn, [row.quote_id for row in rows])
-    of = await recordings.many(conn, sorted({row.recording_id for row in rows}))
-    asked = await approvals.newest_of(conn, list(kept))
-    destinations = (await server.contexts.catalogues.now(conn)).offered
-    wanted = [(of[row.recording_id], kept[row.quote_id].document.span) for row in rows]
-    talks = await talks_to_read(conn, wanted)
-    return [
-        _slip_view(row, kept[row.quote_id], of[row.recording_id], talk, asked.get(row.quote_id), destinations)
-        for row, talk in zip(rows, talks, strict=True)
-    ]
-
-
-def _slip_view(
-    row: SlipRow,
-    quote: QuoteRow,
-    recording: RecordingRow,
-    talk: Talk,
-    asked: ApprovalRow | None,
-    destinations: Sequence[Destination],
-) -> SlipView:
-    told = brief(quote, recording, talk)
-    lines = spoken_lines(talk, kept_words(quote.document, talk))
-    return SlipView(
-        **{**dict(told), "recording_title": recording.title}, series=recording.series, held_on=recording.held_on,
-        has_picture=recording.width > 0, mark=row.mark, tags=row.tags, note=row.note, lines=lines,
-        speakers=list(dict.fromkeys(line.speaker for line in lines if line.speaker)),
-        gauges=[gauge(told.length_ms, one) for one in destinations],
-        approval=approval_view(asked, quote.revision) if asked else None,
-    )  # fmt: skip
-
-
-def spoken_lines(talk: Talk, words: Sequence[Word]) -> list[SpokenLine]:
-    """The words of a cut by the sentences they are of."""
-    lines = [
-        (one.speaker, [word.text for word in words if one.first <= word.index < one.end]) for one in talk.sentences
-    ]
-    return [SpokenLine(speaker=speaker, words=said) for speaker, said in lines if said]
+    return await server.slips.views(conn, rows, await server.contexts.catalogues.now(conn))
 
 
 async def judged(

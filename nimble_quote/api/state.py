@@ -4,6 +4,7 @@ import asyncio
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Annotated
 
 from fastapi import Depends, Request
@@ -11,16 +12,15 @@ from psycopg_pool import PoolTimeout
 
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
+from nimble_quote.api.readings import Readings
+from nimble_quote.api.recordings import Shelf
 from nimble_quote.api.searching import Library
+from nimble_quote.api.slips import Slips
 from nimble_quote.api.sounding import Sounds
 from nimble_quote.api.turns import Busy, Turns
 from nimble_quote.api.uploads import Uploads
-from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
-from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.context import Context
-from nimble_quote.core.cutting.kept import kept_words, text_of
-from nimble_quote.core.talk import Talk
 from nimble_quote.jobs.intake import Intake
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.processes import Computing
@@ -28,7 +28,7 @@ from nimble_quote.settings import Settings
 from nimble_quote.store import quotes, recordings
 from nimble_quote.store.contexts import Contexts
 from nimble_quote.store.database import Connection, DatabaseAway, Pool
-from nimble_quote.store.quotes import PlaceRow, QuoteRow
+from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
 
 _TOO_MANY = "Too many requests are waiting for the database right now. Try again in a few seconds."
@@ -46,10 +46,16 @@ class ServerState:
     library: Library
     finders: Finders
     contexts: Contexts
+    readings: Readings = field(default_factory=Readings)
+    shelf: Shelf = field(default_factory=Shelf)
     sounds: Sounds
     computing: Computing
     tools: Turns = field(default_factory=lambda: Turns(2, 20.0, "The server is busy loading sound"))
     searches: Turns = field(default_factory=lambda: Turns(3, 10.0, "Many searches are running"))
+
+    @cached_property
+    def slips(self) -> Slips:
+        return Slips(self.readings)
 
     @asynccontextmanager
     async def connection(self) -> AsyncIterator[Connection]:
@@ -129,22 +135,3 @@ async def loaded(conn: Connection, server: ServerState, quote_id: int) -> tuple[
     quote = await quotes.one(conn, quote_id)
     recording = await recordings.one(conn, quote.recording_id)
     return quote, recording, await server.contexts.around(conn, recording, quote.document.span)
-
-
-def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:
-    """A quote for a list."""
-    return QuoteBrief(
-        id=quote.id,
-        recording_id=quote.recording_id,
-        title=quote.document.title,
-        span=quote.document.span,
-        length_ms=cut_ms(quote.document, recording.facts),
-        text=text_of(kept_words(quote.document, talk), most=400),
-        destinations=[version.destination for version in quote.document.versions],
-        made=quote.made,
-    )
-
-
-def quote_place(row: PlaceRow) -> QuotePlace:
-    """Where a quote was taken."""
-    return QuotePlace(id=row.id, title=row.title, span=row.span, made=row.made)

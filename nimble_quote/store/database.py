@@ -40,9 +40,10 @@ def migrate(database_url: str) -> None:
 @asynccontextmanager
 async def open_pool(database_url: str, size: int = 10) -> AsyncIterator[Pool]:
     """A pool of checked connections, closed afterwards."""
+    # Compiling a query takes longer than any of ours runs.
     pool: Pool = AsyncConnectionPool(
         database_url, min_size=2, max_size=size, open=False, check=AsyncConnectionPool.check_connection,
-        timeout=_WAITS_S, reconnect_timeout=_WAITS_S,
+        timeout=_WAITS_S, reconnect_timeout=_WAITS_S, kwargs={"options": "-c jit=off"},
     )  # fmt: skip
     async with pool:
         yield pool

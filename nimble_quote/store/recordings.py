@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import date, datetime
 from fractions import Fraction
-from typing import Any
+from typing import Any, Literal
 
 from psycopg.rows import class_row, scalar_row
 from psycopg.types.json import Jsonb
@@ -43,7 +43,7 @@ class RecordingRow:
     loudness_lufs: float | None
     size_bytes: int
     transcript_notes: list[str]
-    transcript_origin: str | None
+    transcript_origin: Literal["file", "recogniser", "service"] | None
     transcript_rough: bool
     words_version: int
     removed_at: datetime | None
@@ -98,9 +98,7 @@ _SELECT = """
     select r.id, r.title, r.series, r.held_on, r.notes, r.file_name, r.content, r.media_path, r.duration_ms, r.width,
         r.height, r.rate_num, r.rate_den, r.video_codec, r.audio_codec, r.sound_tracks, r.sound_track, r.loudness_lufs,
         r.size_bytes, r.transcript_notes, r.transcript_origin, r.transcript_rough, r.words_version, r.removed_at, r.created_at,
-        coalesce((select max(s.first_word + cardinality(s.words)) from sentence s where s.recording_id = r.id), 0) as words,
-        coalesce((select array_agg(distinct s.speaker order by s.speaker) from sentence s
-            where s.recording_id = r.id and s.speaker is not null), '{}') as speakers,
+        r.words, r.speakers,
         (select count(*) from quote q where q.recording_id = r.id and q.removed_at is null) as quotes,
         array(select f.name from media_file f where f.recording_id = r.id
             and starts_with(f.key, 'derived/') and not starts_with(f.name, 'still-')) as made
@@ -108,16 +106,15 @@ _SELECT = """
 """
 
 
-async def shelf(conn: Connection, removed: bool = False) -> list[RecordingRow]:
-    """All recordings, newest first: those on the shelf, or those removed that can still be put back."""
-    async with conn.cursor(row_factory=class_row(RecordingRow)) as cursor:
-        await cursor.execute(
-            _SELECT
-            + """ where (r.removed_at is not null) = %s
-                order by coalesce(r.held_on, r.created_at::date) desc, r.created_at desc, r.id desc""",
-            [removed],
-        )
-        return await cursor.fetchall()
+async def shelf(conn: Connection, removed: bool = False) -> list[tuple[int, str]]:
+    """All recordings, newest first: those on the shelf, or those removed that can still be put back. The id of each, and a
+    mark that is another once its row was changed."""
+    cursor = await conn.execute(
+        """select r.id, r.xmin::text || r.ctid::text from recording r where (r.removed_at is not null) = %s
+           order by coalesce(r.held_on, r.created_at::date) desc, r.created_at desc, r.id desc""",
+        [removed],
+    )
+    return [(int(str(recording_id)), str(version)) for recording_id, version in await cursor.fetchall()]
 
 
 async def one(conn: Connection, recording_id: int) -> RecordingRow:

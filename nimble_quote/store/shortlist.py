@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from psycopg.rows import class_row
 
@@ -11,18 +12,30 @@ from nimble_quote.store.database import Connection
 
 @dataclass(frozen=True, kw_only=True)
 class SlipRow:
-    """A quote on the shortlist."""
+    """A quote on the shortlist, with what is told of its recording."""
 
     quote_id: int
     recording_id: int
+    revision: int
+    words_version: int
+    made: bool
+    recording_title: str
+    series: str | None
+    held_on: date | None
+    has_picture: bool
     mark: SlipMark
     place: int
-    tags: list[str]
+    tags: Sequence[str]
     note: str
+
+    def __hash__(self) -> int:
+        return hash((self.quote_id, self.revision, self.words_version))
 
 
 _SELECT = """
-    select q.id as quote_id, q.recording_id, q.mark::text as mark, q.place, q.tags, q.note
+    select q.id as quote_id, q.recording_id, q.head as revision, r.words_version, r.title as recording_title, r.series,
+        r.held_on, r.width > 0 as has_picture,
+        exists (select from export e where e.quote_id = q.id and e.made_at is not null) as made, q.mark::text as mark, q.place, q.tags, q.note
     from quote q join recording r on r.id = q.recording_id
     where q.removed_at is null and r.removed_at is null
 """

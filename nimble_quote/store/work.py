@@ -100,15 +100,16 @@ async def one(conn: Connection, work_id: int) -> WorkRow:
     return row
 
 
-async def latest(conn: Connection) -> list[WorkRow]:
-    """The newest work of each kind on each recording, and every fetching of the last day."""
+async def unfinished(conn: Connection) -> list[WorkRow]:
+    """What waits, goes on, was stopped or failed, on recordings or to get one, and nothing newer of the kind took its place;
+    fetching of the last day only."""
     async with conn.cursor(row_factory=class_row(WorkRow)) as cursor:
         await cursor.execute(
-            f"""(select distinct on (w.recording_id, w.kind) {_COLUMNS}
-                from work w where w.recording_id is not null order by w.recording_id, w.kind, w.created_at desc, w.id desc)
-                union all (select {_COLUMNS} from work w
-                    where w.kind = 'fetch' and w.created_at > now() - interval '1 day')
-                order by id"""  # noqa: S608 - a constant
+            _SELECT
+            + """ where w.state <> 'done' and w.kind <> 'export'
+                and (w.recording_id is not null or w.created_at > now() - interval '1 day')
+                and not exists (select from work n where n.recording_id = w.recording_id and n.kind = w.kind and n.id > w.id)
+                order by w.id"""
         )
         return await cursor.fetchall()
 

@@ -347,7 +347,7 @@ def test_a_killed_worker_goes_on_with_a_recording_and_stopped_work_is_gone_on_wi
     media = make_media(tmp_path / "long.mp4", "testsrc2=s=160x90:r=12:d=200", "sine=f=350:d=200", options=CODED)
     with own_app.client as client:
         talk = bring_in(client, media).json()["id"]
-        looking = own_app.settings.media_root / "derived"
+        looking = own_app.settings.media_root / "working"
         wait_for(lambda: list(looking.rglob("looking/00000.json")), "the first chunk", 120)
         own_app.kill(own_app.workers)
         (first,) = looking.rglob("looking/00000.json")
@@ -436,7 +436,7 @@ def test_a_recording_is_fetched_by_its_web_address(own_app: RunningApp, standins
         client.post(f"/api/work/{asked['id']}/stop")
         wait_for(of("stopped"), "the fetch to stop", 20)
         client.post(f"/api/work/{asked['id']}/resume")
-        wait_for(of("done"), "the fetch", 60)
+        wait_for(lambda: asked["id"] not in [one["id"] for one in client.get("/api/work").json()], "the fetch", 60)
         talk = next(one for one in client.get("/api/recordings").json() if one["series"] == "Fetched")
         assert (talk["title"], talk["file_name"]) == ("Ferry", "ferry.m4a")
         page = client.post("/api/fetches", json={"address": f"http://{host}/page.html"}).json()

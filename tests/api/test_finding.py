@@ -1,18 +1,11 @@
 """Finding and shortlisting over the running application, on the demo talks."""
 
-import asyncio
 import csv
 import io
-from types import SimpleNamespace
 
 import httpx
-import psycopg
 import pytest
 
-from nimble_quote.api.shortlist import slip_views
-from nimble_quote.media.files import MediaRoot
-from nimble_quote.store import shortlist
-from nimble_quote.store.contexts import Contexts
 from tests.conftest import RunningApp, wait_until_prepared
 
 
@@ -239,34 +232,3 @@ def test_shots_and_recordings_have_stills(running: RunningApp, demo: int, ferry:
         assert client.get(f"/api/recordings/{demo}/shots/{shot['span']['start_ms']}/still").content[:2] == b"\xff\xd8"
         assert client.get(f"/api/recordings/{demo}/shots/99999999/still").status_code == 404
         assert client.get(f"/api/recordings/{ferry}/still").status_code == 404
-
-
-class Counting(psycopg.AsyncCursor[tuple[object, ...]]):
-    """A cursor that counts what is asked."""
-
-    asked = 0
-
-    async def execute(self, *told: object, **more: object) -> "Counting":
-        Counting.asked += 1
-        return await super().execute(*told, **more)  # type: ignore[arg-type]
-
-
-def test_the_shortlist_asks_as_much_for_many_quotes_as_for_one(running: RunningApp, demo: int):
-    with running.client as client:
-        for first in (0, 40, 80):
-            kept = client.post(f"/api/recordings/{demo}/quotes", json={"first": first, "last": first + 20})
-            assert kept.status_code == 201
-    place = SimpleNamespace(contexts=Contexts(MediaRoot(running.settings.media_root, 0)))
-
-    async def asked_for(most: int) -> int:
-        async with await psycopg.AsyncConnection.connect(running.settings.database_url) as conn:
-            rows = (await shortlist.slips(conn))[:most]
-            conn.cursor_factory = Counting
-            Counting.asked = 0
-            views = await slip_views(conn, place, rows)  # type: ignore[arg-type]
-            assert len(views) == len(rows) >= min(most, 3)
-            return Counting.asked
-
-    # The first time reads the catalogue, too.
-    asyncio.run(asked_for(1))
-    assert asyncio.run(asked_for(1)) == asyncio.run(asked_for(500)) < 8

@@ -23,11 +23,12 @@ pytestmark = pytest.mark.anyio
 async def do_all(worker: WorkerState) -> list[WorkRow]:
     """Does all work that waits, also what that asks for; all of it afterwards."""
     async with worker.pool.connection() as conn:
-        while waiting := [row for row in await work.latest(conn) if row.state == "queued"]:
+        while waiting := [row for row in await work.unfinished(conn) if row.state == "queued"]:
             await conn.commit()
             for row in waiting:
                 await do_work(worker, row.id, DOING)
-        return await work.latest(conn)
+        ids = await (await conn.execute("select id from work order by id")).fetchall()
+        return [await work.one(conn, int(str(one[0]))) for one in ids]
 
 
 async def test_taking_in_keeps_the_file_by_its_content_and_queues_its_preparation(

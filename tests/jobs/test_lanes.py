@@ -58,7 +58,7 @@ async def test_what_nobody_waits_for_waits_by_itself_until_somebody_does(
         return [str(lane) for (lane,) in await found.fetchall()]
 
     async with worker.pool.connection() as conn:
-        (row,) = await work.latest(conn)
+        (row,) = await work.unfinished(conn)
         assert (row.waited, await lanes(conn)) == (False, ["background"])
         asked = await ask_for(conn, "prepare", on_recording(row.recording_id or 0))
         assert (asked.new, await lanes(conn)) == (False, ["analyse"]), "the same job, not one more"

@@ -71,8 +71,8 @@ async def a_recording(conn: Connection, lines: list[str] = LINES, title: str = "
     return recording_id
 
 
-async def a_quote(conn: Connection) -> tuple[int, QuoteDocument]:
-    recording_id = await a_recording(conn)
+async def a_quote(conn: Connection, title: str = "A talk") -> tuple[int, QuoteDocument]:
+    recording_id = await a_recording(conn, title=title)
     document = new_quote(context_of(talk_of(" ".join(LINES))), 0, 7)
     return await quotes.keep(conn, recording_id, document), document
 
@@ -101,6 +101,7 @@ def test_applied_migrations_are_frozen():
         "0011.exports-by-themselves.sql": "24b33ed525a555bb",
         "0012.one-kind-of-work.sql": "c7ceb1be5c692e95",
         "0013.media-files.sql": "201600395afcaf8f",
+        "0014.lists.sql": "7713b9eda0271a49",
     }
 
 

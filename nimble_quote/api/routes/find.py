@@ -3,7 +3,8 @@
 from fastapi import APIRouter
 
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.state import TheConnection, TheServer, brief
+from nimble_quote.api.readings import brief
+from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.api.views.quotes import QuoteBrief, Selection, SelectionView
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.destinations import gauge

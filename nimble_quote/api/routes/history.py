@@ -6,8 +6,9 @@ from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints
 
 from nimble_quote.api.numbers import Revision, RowId
+from nimble_quote.api.readings import brief
 from nimble_quote.api.routes.workbench import Person, seen, unchanged
-from nimble_quote.api.state import TheConnection, TheServer, brief
+from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.workbench import ComparedPoints, QuoteView, RevisionView
 from nimble_quote.core.assembly import cut_ms

@@ -7,8 +7,9 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import RowId
+from nimble_quote.api.recordings import quote_place
 from nimble_quote.api.searching import Searching
-from nimble_quote.api.state import TheConnection, TheSearchingConnection, TheServer, quote_place
+from nimble_quote.api.state import TheConnection, TheSearchingConnection, TheServer
 from nimble_quote.api.views.quotes import QuotePlace, SpokenLine
 from nimble_quote.api.views.search import Asked, Mark, MarkedWords, PassageView, SearchChoices, SearchView, TalkMarks
 from nimble_quote.core.cutting.edges import with_air_ms

@@ -7,11 +7,12 @@ from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, Field
 
+from nimble_quote.api.long_lists import as_json
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.recordings import quote_briefs, recording_view, shelf_recording
-from nimble_quote.api.state import TheConnection, TheServer, quote_place
+from nimble_quote.api.recordings import quote_briefs, recording_view
+from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.api.stills import still_in
-from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
+from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.recordings import GoesWith, RecordingView, ShelfRecording
 from nimble_quote.core.document import Title
 from nimble_quote.core.timebase import Span
@@ -19,9 +20,9 @@ from nimble_quote.jobs.intake import series_from
 from nimble_quote.jobs.working import WorkFailed, ask_for
 from nimble_quote.media.keys import LISTENED, PROXY
 from nimble_quote.media.listening import peaks_name
-from nimble_quote.store import media_files, pictures, quotes, recordings, work
+from nimble_quote.store import media_files, pictures, recordings
 from nimble_quote.store.database import Connection, NotFound
-from nimble_quote.store.work import WorkRow, on_recording
+from nimble_quote.store.work import on_recording
 
 router = APIRouter(prefix="/api")
 _OPENING_MS = 60_000
@@ -60,19 +61,10 @@ async def get_recording_still(recording_id: RowId, server: TheServer) -> FileRes
     return await still_in(server, row, opening, faces)
 
 
-@router.get("/recordings")
-async def list_recordings(conn: TheConnection, removed: bool = False) -> list[ShelfRecording]:
+@router.get("/recordings", response_model=list[ShelfRecording])
+async def list_recordings(conn: TheConnection, server: TheServer, removed: bool = False) -> Response:
     """All recordings, newest first: those on the shelf, or those removed that can still be put back."""
-    places: dict[int, list[QuotePlace]] = {}
-    for place in await quotes.places(conn):
-        places.setdefault(place.recording_id, []).append(quote_place(place))
-    works: dict[int | None, list[WorkRow]] = {}
-    for one in await work.latest(conn):
-        works.setdefault(one.recording_id, []).append(one)
-    return [
-        shelf_recording(row, works.get(row.id, []), places.get(row.id, []))
-        for row in await recordings.shelf(conn, removed)
-    ]
+    return as_json(await server.shelf.listed(conn, removed))
 
 
 @router.get("/series")

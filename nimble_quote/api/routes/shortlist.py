@@ -1,5 +1,6 @@
 """The shortlist: quotes as slips, put in order, marked, compared, chosen from on paper; and a week of posts out of them."""
 
+import json
 from typing import Annotated
 from urllib.parse import quote as quote_url
 
@@ -9,7 +10,9 @@ from pydantic import BaseModel, Field
 
 from nimble_quote.api.bodies import whole_body
 from nimble_quote.api.guard import STRICT_PAGE
+from nimble_quote.api.long_lists import as_json
 from nimble_quote.api.numbers import MOST_DESTINATIONS, RowId
+from nimble_quote.api.readings import spoken_lines
 from nimble_quote.api.shortlist import (
     DEFAULT_LIMITS,
     Scope,
@@ -17,13 +20,13 @@ from nimble_quote.api.shortlist import (
     limits_named,
     scoped,
     slip_views,
-    spoken_lines,
     written_slips,
 )
 from nimble_quote.api.state import ServerState, TheConnection, TheServer
 from nimble_quote.api.stills import still_in
 from nimble_quote.api.views.shortlist import ComparedQuote, ReadBack, ShortlistView, SlipView, WeekPost
 from nimble_quote.core.cutting.kept import kept_words
+from nimble_quote.core.ranges import RANGES
 from nimble_quote.core.shortlist.compare import shared_words
 from nimble_quote.core.shortlist.week import Candidate, suggest_week
 from nimble_quote.core.soundbites.finder import Soundbite
@@ -74,16 +77,17 @@ class WeekAsked(BaseModel):
     """A week to suggest: so many posts, to some destinations, out of some quotes; what was posted in the last `days`."""
 
     quotes: list[int] = Field(max_length=500)
-    posts: int = Field(ge=1, le=50)
+    posts: int = Field(ge=round(RANGES.posts.least), le=round(RANGES.posts.most))
     destinations: list[str] = Field(min_length=1, max_length=MOST_DESTINATIONS)
     days: int = Field(default=14, ge=0, le=365)
 
 
-@router.get("/shortlist")
-async def get_shortlist(scope: TheScope, conn: TheConnection, server: TheServer) -> ShortlistView:
+@router.get("/shortlist", response_model=ShortlistView)
+async def get_shortlist(scope: TheScope, conn: TheConnection, server: TheServer) -> Response:
     """The quotes of a talk, a series, a search or all talks, in their order."""
     title, rows = await scoped(conn, server, scope)
-    return ShortlistView(title=title, slips=await slip_views(conn, server, rows))
+    slips = await server.slips.written(conn, rows, await server.contexts.catalogues.now(conn))
+    return as_json(b'{"title":%s,"slips":%s}' % (json.dumps(title).encode(), slips))
 
 
 @router.post("/quotes/{quote_id}/slip")

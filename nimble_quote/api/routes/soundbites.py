@@ -8,7 +8,9 @@ from pydantic import BaseModel, Field
 
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.numbers import MOST_DESTINATIONS, RowId
-from nimble_quote.api.state import TheConnection, TheServer, brief, quote_place
+from nimble_quote.api.readings import brief
+from nimble_quote.api.recordings import quote_place
+from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.api.views.quotes import QuotePlace
 from nimble_quote.api.views.soundbites import Decided, OfferView, SoundbiteView, TasteShift, TasteView, TopicView
 from nimble_quote.core.destinations import Destination

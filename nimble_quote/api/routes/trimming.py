@@ -8,7 +8,8 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import Moment, RowId
-from nimble_quote.api.state import ServerState, TheConnection, TheServer, brief, loaded
+from nimble_quote.api.readings import brief
+from nimble_quote.api.state import ServerState, TheConnection, TheServer, loaded
 from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.workbench import LoupeView, PlanView
 from nimble_quote.core.assembly import assemble

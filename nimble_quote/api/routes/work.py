@@ -25,8 +25,8 @@ class TranscribeBy(BaseModel):
 
 @router.get("/work")
 async def list_work(conn: TheConnection) -> list[WorkView]:
-    """The newest work of each kind on each recording, and what was fetched in the last day."""
-    return [work_view(row) for row in await work.latest(conn)]
+    """What waits, goes on, was stopped or failed, on recordings or to get one."""
+    return [work_view(row) for row in await work.unfinished(conn)]
 
 
 @router.post("/work/{work_id}/stop")

@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 
-class ApprovalView(BaseModel):
+class ApprovalView(BaseModel, frozen=True):
     """What a speaker was asked, and answered."""
 
     id: int

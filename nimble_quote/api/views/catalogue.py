@@ -4,12 +4,15 @@ from pydantic import BaseModel
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.destinations import Destination
+from nimble_quote.core.ranges import Ranges
 
 
 class CatalogueView(BaseModel):
-    """What a house can choose from, and what could be chosen before, in the order it is offered."""
+    """What a house can choose from, and what could be chosen before, in the order it is offered; and how far what is set by
+    hand may go."""
 
     version: int
     destinations: list[Destination]
     styles: list[CaptionStyle]
     faces: list[Face]
+    ranges: Ranges

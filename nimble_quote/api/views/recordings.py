@@ -11,7 +11,7 @@ from nimble_quote.store.work import WorkKind
 WorkState = Literal["queued", "running", "done", "failed", "stopped"]
 
 
-class WorkView(BaseModel):
+class WorkView(BaseModel, frozen=True):
     """Long work on a recording; `about` is the address of what is fetched."""
 
     id: int

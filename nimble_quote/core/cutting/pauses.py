@@ -15,12 +15,13 @@ from nimble_quote.core.cutting.edges import cut_before
 from nimble_quote.core.cutting.kept import kept_spans, kept_words
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.ranges import RANGES
 from nimble_quote.core.talk import LEVEL_MS, Talk
 from nimble_quote.core.timebase import Span
 
 SHOWN_FROM_MS = 500
 """A pause as long as this is worth being shown."""
-LONGEST_MS = 5000
+LONGEST_MS = round(RANGES.pause_to_ms.most)
 
 
 class Pause(Frozen):

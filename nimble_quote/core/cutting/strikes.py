@@ -15,6 +15,7 @@ from nimble_quote.core.cutting.pauses import pauses, tightened
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.language import bare
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.ranges import RANGES
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
@@ -30,8 +31,8 @@ class Rule(Frozen):
     """A rule, and its numbers: `over_ms` and `to_ms` are for pauses, `speaker` is for interjections."""
 
     name: RuleName
-    over_ms: Annotated[int, Field(ge=100, le=5000)] = 600
-    to_ms: Annotated[int, Field(ge=0, le=5000)] = 350
+    over_ms: Annotated[int, Field(ge=RANGES.pause_over_ms.least, le=RANGES.pause_over_ms.most)] = 600
+    to_ms: Annotated[int, Field(ge=RANGES.pause_to_ms.least, le=RANGES.pause_to_ms.most)] = 350
     speaker: str | None = None
 
 

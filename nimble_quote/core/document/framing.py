@@ -9,11 +9,12 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, StringConstraints, model_validator
 
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.ranges import RANGES
 from nimble_quote.core.timebase import Span
 
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$", to_upper=True)]
 Fraction01 = Annotated[float, Field(ge=0, le=1)]
-Zoom = Annotated[float, Field(ge=1, le=8)]
+Zoom = Annotated[float, Field(ge=RANGES.zoom.least, le=RANGES.zoom.most)]
 Backdrop = Literal["blur", "colour"]
 
 

@@ -15,13 +15,14 @@ from pydantic import Field, StringConstraints, model_validator
 from nimble_quote.core.document.framing import Fraction01, Framing
 from nimble_quote.core.document.overlays import Overlay
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.ranges import RANGES
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import WordRef
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 Shape = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 """What destinations of one shape share: `tall`, `square` …"""
-Speed = Annotated[float, Field(ge=0.95, le=1.15)]
+Speed = Annotated[float, Field(ge=RANGES.speed.least, le=RANGES.speed.most)]
 Softening = Literal["none", "scale"]
 """How the picture's jumps at joins are eased: `scale` shows every other segment a little larger."""
 

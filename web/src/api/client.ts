@@ -38,6 +38,7 @@ export type FramingChange = Schemas['FramingChange'];
 export type Destination = Schemas['Destination'];
 export type CaptionStyle = Schemas['CaptionStyle'];
 export type Face = Schemas['Face'];
+export type Ranges = Schemas['Ranges'];
 export type Gauge = Schemas['Gauge'];
 export type Finding = Schemas['Finding'];
 export type Passage = Schemas['PassageView'];

@@ -1,5 +1,5 @@
 /** What every place shares: the catalogue, the exports and how they go on, and what is to be told to the person. */
-import { api, ask, isLive, Problem, type CaptionStyle, type Destination, type Export, type Face, type Work } from './client';
+import { api, ask, isLive, Problem, type CaptionStyle, type Destination, type Export, type Face, type Ranges, type Work } from './client';
 
 export type Offer = { name: string; run: () => void };
 export type Told = { id: number; kind: 'good' | 'bad'; says: string; offer?: Offer };
@@ -37,6 +37,7 @@ class House {
 	everyDestination = $state.raw<Destination[]>([]);
 	styles = $state.raw<CaptionStyle[]>([]);
 	faces = $state.raw<Face[]>([]);
+	#ranges = $state.raw<Ranges | null>(null);
 	exports = $state.raw<Export[]>([]);
 	told = $state.raw<Told[]>([]);
 	works = $state.raw<Work[]>([]);
@@ -60,6 +61,11 @@ class House {
 
 	destination(id: string): Destination | undefined {
 		return this.destinations.find((one) => one.id === id);
+	}
+
+	/** How far what is set by hand may go; there once the house is open. */
+	get ranges(): Ranges {
+		return this.#ranges!;
 	}
 
 	get person(): string {
@@ -123,6 +129,7 @@ class House {
 		this.destinations = catalogue.destinations.filter((one) => !one.retired);
 		this.styles = catalogue.styles;
 		this.faces = catalogue.faces;
+		this.#ranges = catalogue.ranges;
 		for (const face of catalogue.faces) document.fonts.add(new FontFace(face.name, `url(/fonts/${face.file})`));
 		void this.refreshExports();
 		void this.refreshWork();

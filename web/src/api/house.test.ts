@@ -4,7 +4,8 @@ const CATALOGUE = {
 	version: 3,
 	destinations: [{ id: 'tall-60', retired: false }, { id: 'tall-20', retired: true }],
 	styles: [{ id: 'slate', retired: true }],
-	faces: [{ name: 'Lexend Bold', file: 'Lexend_700Bold.ttf' }]
+	faces: [{ name: 'Lexend Bold', file: 'Lexend_700Bold.ttf' }],
+	ranges: { zoom: { least: 1, most: 8 } }
 };
 const asked: string[] = [];
 const faces: { name: string; source: string }[] = [];
@@ -51,6 +52,7 @@ describe('the house', () => {
 	it('offers what is not retired, and knows what was', () => {
 		expect(house.destinations.map((one) => one.id)).toEqual(['tall-60']);
 		expect(house.everyDestination.map((one) => one.id)).toEqual(['tall-60', 'tall-20']);
+		expect(house.ranges.zoom).toEqual({ least: 1, most: 8 });
 		expect(faces).toMatchObject([{ name: 'Lexend Bold', source: 'url(/fonts/Lexend_700Bold.ttf)' }]);
 	});
 

@@ -6,7 +6,11 @@
 	import { house } from '$api/house.svelte';
 	import MapStrip from '$page/Map.svelte';
 	import Outline from '$page/Outline.svelte';
-	import Page, { type Brace, type Bracket, type Strip as LaneStrip } from '$page/Page.svelte';
+	import Braces from '$page/layers/Braces.svelte';
+	import Brackets from '$page/layers/Brackets.svelte';
+	import Strips from '$page/layers/Strips.svelte';
+	import Page from '$page/Page.svelte';
+	import type { Brace, Bracket, Strip as LaneStrip } from '$page/stretches';
 	import { wordAt } from '$page/talk';
 	import Transport from '$player/Transport.svelte';
 	import Gauges from '$ui/Gauges.svelte';
@@ -239,10 +243,13 @@
 				{#if finding.talk.texts.length}
 					<Page
 						bind:this={sheet} talk={finding.talk} peaks={finding.peaks} spoken={finding.spoken} atMs={player.sourceMs}
-						selection={finding.selection} {brackets} {braces} onbrace={take} {strips} {look} tone={finding.wording.toneOf} onedit={edit}
-						onstrip={(strip) => { player.seekSource(strip.fromMs); sheet?.revealMs(strip.fromMs); }} follow={player.playing} onword={(word) => goToWord(word, true)}
-						onview={(fromMs, toMs) => (view = { fromMs, toMs })}
-					/>
+						selection={finding.selection} {look} tone={finding.wording.toneOf} onedit={edit} follow={player.playing} besidePx={strips.length ? 108 : 56}
+						onword={(word) => goToWord(word, true)} onview={(fromMs, toMs) => (view = { fromMs, toMs })}
+					>
+						<Strips {strips} onstrip={(strip) => { player.seekSource(strip.fromMs); sheet?.revealMs(strip.fromMs); }} />
+						<Braces {braces} onbrace={take} />
+						<Brackets {brackets} />
+					</Page>
 				{:else}
 					<div class="wordless">
 						<h2>No transcript yet</h2>

@@ -28,12 +28,12 @@
 
 <Dialog name="Suggest a week" wide {onclose}>
 	<form onsubmit={(event) => { event.preventDefault(); void list.suggestWeek(posts, wanted); }}>
-		<Field name="Posts"><input type="number" min="1" max="50" bind:value={posts} /></Field>
+		<Field name="Posts"><input type="number" min={house.ranges.posts.least} max={house.ranges.posts.most} bind:value={posts} /></Field>
 		<fieldset>
 			<legend>To</legend>
 			{#each house.destinations as one (one.id)}<Check name={one.name} checked={wanted.includes(one.id)} onset={(on) => turn(one.id, on)} />{/each}
 		</fieldset>
-		<Button type="submit" kind="main" disabled={!wanted.length || !(posts >= 1)}>Suggest</Button>
+		<Button type="submit" kind="main" disabled={!wanted.length || !(posts >= house.ranges.posts.least)}>Suggest</Button>
 	</form>
 	{#if list.week}
 		{#if list.week.length < posts}<p class="few">Only {many(list.week.length, 'quote')} on this list can be posted there. Parked and done ones are not looked at.</p>{/if}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import ScanFace from '@lucide/svelte/icons/scan-face';
+	import { house } from '$api/house.svelte';
 	import type { FramingChange } from '$api/client';
 	import Button from '$ui/Button.svelte';
 	import Check from '$ui/Check.svelte';
@@ -37,7 +38,7 @@
 					<Button pressed={treated.layout === 'fit'} onclick={() => set({ layout: 'fit', zoom: 1 })}>Fit the whole picture</Button>
 				</div>
 				<Slider
-					name="Scale" says="{(treated.zoom).toFixed(2)}×" min={1} max={4} step={0.01} value={treated.zoom}
+					name="Scale" says="{(treated.zoom).toFixed(2)}×" min={house.ranges.zoom.least} max={house.ranges.zoom.most} step={0.01} value={treated.zoom}
 					onlook={(zoom) => look({ zoom })} onset={(zoom) => set({ zoom })}
 				/>
 				<Button title="Centre the window on the face that was found" onclick={() => bench.edit({ kind: 'frame-speaker', destination: version.destination })}>

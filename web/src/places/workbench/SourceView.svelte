@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { house } from '$api/house.svelte';
 	import type { FramingChange } from '$api/client';
 	import { windowAt } from '$player/layers/panels';
 	import { runAt } from '$player/layers/picture';
@@ -77,13 +78,15 @@
 		settling = setTimeout(released, SETTLE_MS);
 	}
 
+	const allowed = (zoom: number): number => Math.min(house.ranges.zoom.most, Math.max(house.ranges.zoom.least, zoom));
+
 	function keyed(event: KeyboardEvent): void {
 		const step = STEP * (event.shiftKey ? 6 : 1);
 		const at = { x: wanted?.x ?? middle.x, y: wanted?.y ?? middle.y, zoom: wanted?.zoom ?? treated.zoom };
 		const changes: Record<string, FramingChange> = {
 			ArrowLeft: { x: inside(at.x - step) }, ArrowRight: { x: inside(at.x + step) },
 			ArrowUp: { y: inside(at.y - step) }, ArrowDown: { y: inside(at.y + step) },
-			'+': { zoom: Math.min(8, at.zoom * 1.03) }, '=': { zoom: Math.min(8, at.zoom * 1.03) }, '-': { zoom: Math.max(1, at.zoom / 1.03) }
+			'+': { zoom: allowed(at.zoom * 1.03) }, '=': { zoom: allowed(at.zoom * 1.03) }, '-': { zoom: allowed(at.zoom / 1.03) }
 		};
 		const change = changes[event.key];
 		if (!change) return;
@@ -94,7 +97,7 @@
 	function wheeled(event: WheelEvent): void {
 		event.preventDefault();
 		const zoom = wanted?.zoom ?? treated.zoom;
-		nudge({ zoom: Math.min(8, Math.max(1, zoom * (event.deltaY < 0 ? 1.04 : 1 / 1.04))) });
+		nudge({ zoom: allowed(zoom * (event.deltaY < 0 ? 1.04 : 1 / 1.04)) });
 	}
 </script>
 

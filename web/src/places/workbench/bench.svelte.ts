@@ -1,7 +1,7 @@
 /** One quote in work: what the server says it is, and the edits that change it. */
 import { api, ask, cutSoundUrl, mediaUrl, Problem, type Cut, type Edit, type Quote, type Recording, type Resolved, type Version } from '$api/client';
 import { house } from '$api/house.svelte';
-import type { Edges } from '$page/Page.svelte';
+import type { Edges } from '$page/dragging.svelte';
 import { WordSelection } from '$page/selection.svelte';
 import { lastBy, readTalk, wordAt, type Talk } from '$page/talk';
 import { Player } from '$player/player.svelte';

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** The pause in hand: how long it was said, how long it is kept, and another length. */
 	import type { Pause } from '$api/client';
+	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Slider from '$ui/Slider.svelte';
 	import type { Trim } from './trim.svelte';
@@ -8,7 +9,7 @@
 	let { trim, pause }: { trim: Trim; pause: Pause } = $props();
 	let looked = $state<number | null>(null);
 	const shown = $derived(looked ?? pause.kept_ms);
-	const most = $derived(pause.join ? Math.max(1000, pause.kept_ms) : pause.said_ms);
+	const most = $derived(pause.join ? Math.max(house.ranges.join_pause_ms.most, pause.kept_ms) : pause.said_ms);
 	const word = $derived(trim.bench.talk!.texts[pause.before]);
 </script>
 

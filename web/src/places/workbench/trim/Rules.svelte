@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** Striking by rule: what a rule finds is counted and marked on the page before it goes; clicks except places. */
 	import type { Rule } from '$api/client';
+	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import { many, seconds } from '$ui/say';
 	import type { Trim } from './trim.svelte';
@@ -13,6 +14,7 @@
 		pauses: ['Long pauses', 'pause'],
 		interjections: ['Interjections', 'interjection']
 	};
+	const ranges = $derived(house.ranges);
 	let over = $state(600);
 	let to = $state(350);
 	const speakers = $derived([...new Set(trim.bench.talk!.sentences.map((one) => one.speaker))].filter((one): one is string => one !== null));
@@ -41,8 +43,8 @@
 	{#if trim.rule}
 		{#if trim.rule.name === 'pauses'}
 			<div class="row numbers">
-				<label>over <input type="number" min="0.1" max="5" step="0.05" value={over / 1000} onchange={(event) => { over = Number(event.currentTarget.value) * 1000 || 600; again(); }} /> s</label>
-				<label>down to <input type="number" min="0" max="5" step="0.05" value={to / 1000} onchange={(event) => { to = Number(event.currentTarget.value) * 1000; again(); }} /> s</label>
+				<label>over <input type="number" min={ranges.pause_over_ms.least / 1000} max={ranges.pause_over_ms.most / 1000} step="0.05" value={over / 1000} onchange={(event) => { over = Number(event.currentTarget.value) * 1000 || 600; again(); }} /> s</label>
+				<label>down to <input type="number" min={ranges.pause_to_ms.least / 1000} max={ranges.pause_to_ms.most / 1000} step="0.05" value={to / 1000} onchange={(event) => { to = Number(event.currentTarget.value) * 1000; again(); }} /> s</label>
 			</div>
 		{:else if trim.rule.name === 'interjections'}
 			<label class="row">of <select bind:value={speaker} onchange={again}>{#each speakers as one (one)}<option>{one}</option>{/each}</select></label>

@@ -2,7 +2,9 @@
 	import { onMount } from 'svelte';
 	import { house } from '$api/house.svelte';
 	import MapStrip from '$page/Map.svelte';
-	import Page, { type PauseChip } from '$page/Page.svelte';
+	import Limit from '$page/layers/Limit.svelte';
+	import Page from '$page/Page.svelte';
+	import type { PauseChip } from '$page/pauses';
 	import Tabs from '$ui/Tabs.svelte';
 	import Stage from '../Stage.svelte';
 	import CutTab from './CutTab.svelte';
@@ -72,10 +74,12 @@
 	/>
 	<Page
 		bind:this={sheet} talk={bench.talk!} peaks={bench.peaks} spoken={player.playing ? bench.spoken : -1} atMs={player.sourceMs}
-		selection={bench.selection} look={trim.look} shade={bench.shade} follow={player.playing} onword={goToWord} {pauses} {mark}
+		selection={bench.selection} look={trim.look} shade={bench.shade} follow={player.playing} onword={goToWord} {pauses}
 		edges={bench.edges} onedge={(edge, word) => void bench.moveEdge(edge, word)}
 		onpause={(pause) => { trim.tab = 'cut'; trim.pauseBefore = pause.before; }} onview={(fromMs, toMs) => (view = { fromMs, toMs })}
-	/>
+	>
+		{#if mark}<Limit {...mark} />{/if}
+	</Page>
 	<Stage {bench} />
 	<aside aria-label="Trim">
 		<Tabs

@@ -18,7 +18,7 @@
 <section aria-label="Of this version">
 	<h2>{name}</h2>
 	<Slider
-		name="Speed" {says} min={0.95} max={1.15} step={0.01} value={speed} onlook={(value) => (looked = value)}
+		name="Speed" {says} min={house.ranges.speed.least} max={house.ranges.speed.most} step={0.01} value={speed} onlook={(value) => (looked = value)}
 		onset={async (value) => { await bench.edit({ kind: 'set-speed', destination: bench.shown, speed: value }); looked = null; }}
 	/>
 	{#if bench.recording?.width && (bench.cut?.joins.length ?? 0) > 0}

@@ -1,0 +1,30 @@
+"""How far what a person sets may go. Edits are checked against these, and the interface offers no more than they allow."""
+
+from nimble_quote.core.model import Frozen
+
+
+class Range(Frozen):
+    """The least and the most of a number, both allowed."""
+
+    least: float
+    most: float
+
+
+class Ranges(Frozen):
+    """The ranges of what is set by hand."""
+
+    zoom: Range = Range(least=1, most=8)
+    """How many times the picture is enlarged over filling its frame: beyond 8 a face is a few blurred pixels."""
+    speed: Range = Range(least=0.95, most=1.15)
+    """How fast a version plays. Beyond these a listener hears that it was changed."""
+    pause_over_ms: Range = Range(least=100, most=5000)
+    """The shortest pause that the rule about pauses touches."""
+    pause_to_ms: Range = Range(least=0, most=5000)
+    """What it leaves of one."""
+    join_pause_ms: Range = Range(least=0, most=1000)
+    """The pause at a join, where there was none to be kept."""
+    posts: Range = Range(least=1, most=50)
+    """The posts of a suggested week."""
+
+
+RANGES = Ranges()

@@ -1,0 +1,13 @@
+/** A pause as it was said and as it is kept, after a word; `chosen` is the one in hand. */
+export type PauseChip = { after: number; before: number; said: number; kept: number; join: boolean; chosen: boolean };
+/** Pauses by the word that they come after. */
+export type Pauses = Map<number, PauseChip>;
+
+/** The room that a pause takes in a line, in pixels. */
+export const CHIP_PX = 82;
+
+export const chipText = (chip: PauseChip): string =>
+	chip.said === chip.kept || chip.join ? `${(chip.kept / 1000).toFixed(1)} s` : `${(chip.said / 1000).toFixed(1)} → ${(chip.kept / 1000).toFixed(1)} s`;
+
+export const chipTip = (chip: PauseChip): string =>
+	chip.join ? `The pause at this join: ${chipText(chip)}` : `Said ${(chip.said / 1000).toFixed(2)} s, kept ${(chip.kept / 1000).toFixed(2)} s`;
