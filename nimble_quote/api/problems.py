@@ -8,6 +8,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
+from starlette.exceptions import HTTPException
 
 from nimble_quote.api.bodies import BodyRefused
 from nimble_quote.api.uploads import UploadBusy
@@ -40,7 +41,9 @@ class Problem(BaseModel):
 
 
 _MAY_ANSWER = {
+    "400": "The body of the request can't be read.",
     "404": "There is no such thing.",
+    "405": "This address is not for that.",
     "409": "It does not go with what was changed meanwhile, or with what is there already.",
     "422": "What was sent can't be used.",
     "5XX": "It can't be done now: too much is going on, no database, no room on the disk, or a mistake of ours.",
@@ -69,6 +72,7 @@ def install_problems(app: FastAPI, room: Room) -> None:
     app.add_exception_handler(Refusal, telling.known)
     app.add_exception_handler(RequestValidationError, telling.invalid)
     app.add_exception_handler(BodyRefused, telling.body)
+    app.add_exception_handler(HTTPException, telling.of_the_framework)
     app.add_exception_handler(MediaFailed, telling.media)
     app.add_exception_handler(OSError, telling.disk)
     app.add_exception_handler(psycopg.OperationalError, telling.database)
@@ -103,6 +107,15 @@ class _Telling:
     async def body(self, request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, BodyRefused)
         return problem(error.status, str(error), code=error.code)
+
+    async def of_the_framework(self, request: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, HTTPException)
+        says = {
+            400: "The body of this request can't be read: it is not JSON in UTF-8.",
+            404: "There is nothing at this address.",
+            405: f"This address is not for {request.method}.",
+        }.get(error.status_code, str(error.detail))
+        return problem(error.status_code, says, dict(error.headers or {}), code="invalid")
 
     async def media(self, request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, MediaFailed)

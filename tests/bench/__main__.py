@@ -31,7 +31,7 @@ def main() -> None:
         with _running(scratch) as running:
             measuring = {
                 "readers": readers.measure,
-                "export": lambda: export.measure(scratch, Settings()),
+                "export": lambda: export.measure(running, scratch, Settings()),
                 "load": lambda: load.measure(running, scratch),
                 "bringing-in": lambda: bringing_in.measure(running, scratch, Settings()),
                 "screens": lambda: screens.measure(running, scratch),

@@ -4,9 +4,12 @@ import asyncio
 import resource
 import subprocess
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from statistics import median
+from typing import Any
+
+import httpx
 
 from nimble_quote.core.assembly import RECORDING, Assembly, RecordingFacts, assemble
 from nimble_quote.core.edits import AddVersion, Edit, SetFraming, apply_edit, new_quote
@@ -22,7 +25,8 @@ from nimble_quote.media.render.command import ENCODER, Source, render
 from nimble_quote.media.render.compiling import Input, compile_graph, inputs_of
 from nimble_quote.settings import Settings
 from tests.bench.table import Row
-from tests.conftest import find_words
+from tests.conftest import RunningApp, find_words, put_demo
+from tests.helpers import edit, keep
 from tests.shipped import DESTINATIONS
 from tests.talks import context_of
 
@@ -30,15 +34,55 @@ ROUNDS = 3
 PASSAGE = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
 
 
-def measure(scratch: Path, settings: Settings) -> list[Row]:
-    """Exports a filled and a fitted tall version, in turn with the baseline of each."""
+def measure(running: RunningApp, scratch: Path, settings: Settings) -> Iterator[Row]:
+    """Exports a filled and a fitted tall version, in turn with the baseline of each; and four versions at once."""
     media = joined("keep-the-wick-short", "original.mp4", scratch / "original.mp4")
     source = Source(path=media)
     fit = SetFraming(destination="tall-60", framing=FramingChange(layout="fit"))
-    return [
-        _row("fill the frame", _assembly(media), source, scratch, settings),
-        _row("fit, blurred copy behind", _assembly(media, fit), source, scratch, settings),
-    ]
+    yield _row("fill the frame", _assembly(media), source, scratch, settings)
+    yield _row("fit, blurred copy behind", _assembly(media, fit), source, scratch, settings)
+    yield _first_of_four(running)
+
+
+def _first_of_four(running: RunningApp) -> Row:
+    """How long the first of four versions takes until it is ready, against one that is asked for alone."""
+    demo = put_demo(running, "keep-the-wick-short")
+    alone, first, last = [], [], []
+    with running.client as client:
+        for _ in range(ROUNDS):
+            quote = keep(client, demo, "So people ask me, what is the secret?", more=55)
+            alone.append(_ready_after(client, quote, ["tall-30"])[0])
+            for destination in ("tall-60", "square-60", "wide-140"):
+                quote = edit(client, quote, kind="add-version", destination=destination).json()
+            quote = edit(client, quote, kind="rename", title="Once more").json()
+            ready = _ready_after(client, quote, ["tall-30", "tall-60", "square-60", "wide-140"])
+            first.append(ready[0])
+            last.append(ready[-1])
+        length = client.get(f"/api/quotes/{quote['id']}").json()["gauges"][0]["length_ms"] / 1000
+    times = median(first) / median(alone)
+    return Row(
+        what=f"the first of four versions of {length:.0f} s is ready",
+        measured=f"{median(first):.1f} s = {times:.2f} x; the last {median(last):.1f} s",
+        baseline=f"{median(alone):.1f} s one alone",
+        aim="1.10 x or less",
+        met=times <= 1.1,
+    )
+
+
+def _ready_after(client: httpx.Client, quote: dict[str, Any], destinations: list[str]) -> list[float]:
+    """The seconds after which each of some versions is ready, when all are asked for together."""
+    start = time.perf_counter()
+    made = client.post(f"/api/quotes/{quote['id']}/exports", json={"destinations": destinations}).json()
+    waiting, ready = {one["id"] for one in made}, []
+    assert len(waiting) == len(destinations)
+    while waiting:
+        time.sleep(0.05)
+        for one in client.get("/api/exports").json():
+            if one["id"] in waiting and one["state"] not in ("queued", "running"):
+                assert one["state"] == "done", one
+                waiting.discard(one["id"])
+                ready.append(time.perf_counter() - start)
+    return ready
 
 
 def _assembly(media: Path, *edits: Edit) -> Assembly:

@@ -40,7 +40,7 @@ class ApprovalAsked(BaseModel):
     days: Annotated[int, Field(ge=1, le=90)] = 14
 
 
-@router.get("/api/quotes/{quote_id}/as-said.html")
+@router.get("/api/quotes/{quote_id}/as-said.html", response_class=HTMLResponse)
 async def get_as_said(quote_id: RowId, conn: TheConnection, server: TheServer, download: bool = False) -> HTMLResponse:
     """What was said beside what is kept, as a page to print or save."""
     quote = await quotes.one(conn, quote_id)

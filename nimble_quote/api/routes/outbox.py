@@ -44,7 +44,11 @@ async def get_clip(export_id: RowId, conn: TheConnection, server: TheServer, dow
     )  # fmt: skip
 
 
-@router.get("/exports/{export_id}/captions.{kind}")
+@router.get(
+    "/exports/{export_id}/captions.{kind}",
+    response_class=Response,
+    responses={200: {"content": {"application/x-subrip": {}, "text/vtt": {}}}},
+)
 async def get_captions(export_id: RowId, kind: Literal["srt", "vtt"], conn: TheConnection) -> Response:
     """The captions of a clip as a sidecar file."""
     row = await exports.one(conn, export_id)
