@@ -39,6 +39,12 @@ CATALOGUE = Catalogue(
     ),
     styles=(
         CaptionStyle(
+            id="quay", name="Quay", said="a calm plate, a bar under the spoken word",
+            font="Atkinson Hyperlegible Bold", size=0.056, cell=1.24, colour="#FAF7F0", spoken=None, spoken_bar=True, edge="box",
+            edge_colour="#0B5454", edge_size=0.016,
+            limits=Limits(line_characters=26, lines=2, shortest_ms=1000, longest_ms=5000, fastest_cps=20),
+        ),
+        CaptionStyle(
             id="lamplight", name="Lamplight", said="short, bold, the spoken word lit", font="Lexend Bold", size=0.072,
             cell=1.59, colour="#FFFFFF", spoken="#F0B429", edge="outline", edge_colour="#161A22", edge_size=0.0065,
             limits=Limits(line_characters=18, lines=2, shortest_ms=700, longest_ms=3000, fastest_cps=24),

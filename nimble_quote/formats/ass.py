@@ -72,7 +72,7 @@ def _events(cue: Cue, captions: CueTrack, assembly: Assembly) -> Iterator[str]:
     top = middle * height - step * (len(cue.lines) - 1) / 2
     for number, line in enumerate(cue.lines):
         place = f"{{\\pos({width // 2},{round(top + step * number)})}}"
-        for first, end, spoken in _stretches(cue, line, captions.style.spoken is not None):
+        for first, end, spoken in _stretches(cue, line, captions.style.marks_spoken):
             text = " ".join(_word(word, word is spoken, captions) for word in line)
             yield f"Dialogue: 0,{_time(first, assembly.rate)},{_time(end, assembly.rate)},Cue,,0,0,0,,{place}{text}\n"
 
@@ -99,10 +99,14 @@ def _stretches(cue: Cue, line: tuple[CueWord, ...], marked: bool) -> list[tuple[
 
 
 def _word(word: CueWord, lit: bool, captions: CueTrack) -> str:
-    if not lit or captions.style.spoken is None:
-        return plain(word.text)
-    colour, back = _colour(captions.style.spoken), _colour(captions.style.colour)
-    return f"{{\\1c{colour}&}}{plain(word.text)}{{\\1c{back}&}}"
+    style, text = captions.style, plain(word.text)
+    if not lit:
+        return text
+    if style.spoken_bar:
+        text = f"{{\\u1}}{text}{{\\u0}}"
+    if style.spoken is not None:
+        text = f"{{\\1c{_colour(style.spoken)}&}}{text}{{\\1c{_colour(style.colour)}&}}"
+    return text
 
 
 def _colour(code: Colour) -> str:

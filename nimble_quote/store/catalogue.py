@@ -28,7 +28,7 @@ async def whole(conn: Connection) -> Catalogue:
         )
         destinations = tuple(Destination.model_validate(row) for row in await cursor.fetchall())
         await cursor.execute(
-            """select s.id, s.name, said, face as font, size, f.cell, colour, spoken, edge, edge_colour, edge_size,
+            """select s.id, s.name, said, face as font, size, f.cell, colour, spoken, spoken_bar, edge, edge_colour, edge_size,
                    jsonb_build_object('line_characters', line_characters, 'lines', lines, 'shortest_ms', shortest_ms,
                        'longest_ms', longest_ms, 'fastest_cps', fastest_cps) as limits,
                    retired_at is not null as retired

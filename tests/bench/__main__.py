@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `trim` and `lists`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `trim`, `lists` and `layers`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -13,11 +13,11 @@ from pathlib import Path
 
 from nimble_quote.settings import Settings
 from nimble_quote.store.cluster import Cluster
-from tests.bench import bringing_in, export, finding, lists, load, memory, readers, screens, searching, trimming
+from tests.bench import bringing_in, export, finding, layers, lists, load, memory, readers, screens, searching, trimming
 from tests.bench.table import Row, print_head, print_row
 from tests.conftest import RunningApp, start_app
 
-PARTS = ("export", "load", "screens", "bringing-in", "readers", "search", "finder", "trim", "lists")
+PARTS = ("export", "load", "screens", "bringing-in", "readers", "search", "finder", "trim", "lists", "layers")
 
 
 def main() -> None:
@@ -38,6 +38,7 @@ def main() -> None:
                 "finder": lambda: finding.measure(running, scratch),
                 "trim": lambda: trimming.measure(running),
                 "search": lambda: searching.measure(running),
+                "layers": lambda: layers.measure(running, scratch),
                 "lists": lambda: lists.measure(running),
                 "memory": lambda: memory.measure(scratch),
             }

@@ -31,6 +31,7 @@ from tests.shipped import DESTINATIONS
 from tests.talks import context_of
 
 ROUNDS = 3
+OF_TWENTY_SECONDS = ("So people ask me, what is the secret?", "burns twice the oil and gives half the light.")
 PASSAGE = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
 
 
@@ -50,7 +51,7 @@ def _first_of_four(running: RunningApp) -> Row:
     alone, first, last = [], [], []
     with running.client as client:
         for _ in range(ROUNDS):
-            quote = keep(client, demo, "So people ask me, what is the secret?", more=55)
+            quote = keep(client, demo, *OF_TWENTY_SECONDS)
             alone.append(_ready_after(client, quote, ["tall-30"])[0])
             for destination in ("tall-60", "square-60", "wide-140"):
                 quote = edit(client, quote, kind="add-version", destination=destination).json()
@@ -95,8 +96,8 @@ def _assembly(media: Path, *edits: Edit) -> Assembly:
         new_quote(context_of(talk), first, last + 40), AddVersion(destination="tall-60"), context_of(talk)
     )
     document = apply_edit(document, SetFraming(destination="tall-60", framing=FramingChange(x=0.6)), context_of(talk))
-    for edit in edits:
-        document = apply_edit(document, edit, context_of(talk))
+    for one in edits:
+        document = apply_edit(document, one, context_of(talk))
     recording = RecordingFacts(duration_ms=facts.duration_ms, width=1920, height=1080, rate=facts.rate)
     return assemble(document, context_of(talk), recording, DESTINATIONS["tall-60"])
 

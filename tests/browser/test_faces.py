@@ -41,7 +41,7 @@ def size_of(picture: Path) -> tuple[int, int]:
 
 
 @pytest.mark.browser_context_args(device_scale_factor=3)
-@pytest.mark.parametrize("style", ["lamplight", "slate", "print"])
+@pytest.mark.parametrize("style", ["quay", "lamplight", "slate", "print"])
 def test_a_face_is_drawn_alike_on_both_sides(style: str, desk: Page, running: RunningApp, demo: int, tmp_path: Path):
     quote_id = put(running, demo, document(LAYOUTS["single"], Captions(style=style)))
     with running.client as client:

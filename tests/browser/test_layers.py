@@ -164,30 +164,34 @@ def alike(preview: Path, clip: Path, seconds: float) -> float:
     return float(found[1])
 
 
-@pytest.mark.browser_context_args(device_scale_factor=3)
-@pytest.mark.parametrize("name", CASES)
-def test_the_preview_of_a_layer_is_what_the_export_shows(
-    name: str, desk: Page, running: RunningApp, demo: int, tmp_path: Path
-):
-    quote_id = put(running, demo, CASES[name])
-    media = proxy_of(running, demo)
-    assembly, clip = exported(running, quote_id, media, tmp_path)
+def likeness(page: Page, running: RunningApp, recording_id: int, name: str, folder: Path, enough: float) -> float:
+    """How alike the preview and the clip of a case are, looked at until they are enough so or nothing moves any more."""
+    quote_id = put(running, recording_id, CASES[name])
+    assembly, clip = exported(running, quote_id, proxy_of(running, recording_id), folder)
     heights = [cue.height for track in assembly.cue_tracks for cue in track.cues]
     assert (name == "pinned") == (0.3 in heights), "the pin is of words that are in the quote"
     # In the middle of a frame, as the slider can be set.
     part = round(MOMENT_MS / assembly.length_ms * 2000) / 2000
     frame = int(part * assembly.length_ms * assembly.rate / 1000)
-    desk.goto(f"{running.url}/quote/{quote_id}/frame")
-    shape = desk.get_by_label("Tall 60 as it will be")
+    page.goto(f"{running.url}/quote/{quote_id}/frame")
+    shape = page.get_by_label("Tall 60 as it will be")
     expect(shape).to_be_visible()
-    desk.get_by_label(re.compile("^Place in")).fill(f"{part:.4f}")
-    preview, alikeness = tmp_path / "preview.png", 0.0
+    page.get_by_label(re.compile("^Place in")).fill(f"{part:.4f}")
+    preview, found = folder / "preview.png", 0.0
     # The picture is drawn once it has been sought, the captions once their face is there.
     for _ in range(10):
-        desk.wait_for_timeout(300)
+        page.wait_for_timeout(300)
         preview.write_bytes(b64decode(shape.evaluate(PIXELS).split(",")[1]))
         # A seek finds the first frame that is not before it.
-        alikeness = alike(preview, clip, float((frame - 0.5) / assembly.rate))
-        if alikeness >= LEAST_SSIM:
+        found = max(found, alike(preview, clip, float((frame - 0.5) / assembly.rate)))
+        if found >= enough:
             break
-    assert alikeness >= LEAST_SSIM
+    return found
+
+
+@pytest.mark.browser_context_args(device_scale_factor=3)
+@pytest.mark.parametrize("name", CASES)
+def test_the_preview_of_a_layer_is_what_the_export_shows(
+    name: str, desk: Page, running: RunningApp, demo: int, tmp_path: Path
+):
+    assert likeness(desk, running, demo, name, tmp_path, LEAST_SSIM) >= LEAST_SSIM

@@ -80,13 +80,13 @@ def test_a_cue_too_fast_to_read_is_told():
 
 
 def test_a_cue_that_stays_too_long_is_told():
-    says = found(assembly_of("Lamp. | Yes.", word_ms=4000))["cue-slow"]
-    assert says == "“Yes.” shows for 4.0 s, over 3.0 s."
+    says = found(assembly_of("Lamp. | Yes.", word_ms=6000))["cue-slow"]
+    assert says == "“Yes.” shows for 6.0 s, over 5.0 s."
 
 
 def test_a_word_longer_than_a_line_is_told():
     assert "lighthousekeeperly" not in found(assembly_of("lighthousekeeperly | yes")).get("cue-long", "")
-    assert "lighthousekeeperlyness" in found(assembly_of("lighthousekeeperlyness | yes"))["cue-long"]
+    assert "lighthousekeeperlynessesses" in found(assembly_of("lighthousekeeperlynessesses | yes"))["cue-long"]
 
 
 @pytest.mark.parametrize(("height", "area"), [(0.97, "caption and account line"), (0.05, "title bar")])

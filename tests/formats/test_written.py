@@ -38,6 +38,12 @@ def test_the_spoken_word_is_lit_in_turn():
     ]
 
 
+def test_a_bar_goes_along_under_the_spoken_word():
+    script = write_ass(assembly_of("Keep it short.", "quay"))
+    assert [re.findall(r"{\\u1}(\S+?){\\u0}", line) for line in events(script)] == [["Keep"], ["it"], ["short."]]
+    assert "\\1c" not in script
+
+
 def test_a_calm_style_has_one_event_a_line():
     script = write_ass(assembly_of("Keep the wick short, and there will be a light on.", "slate"))
     assert [line.split(",,", 1)[1] for line in events(script)] == [

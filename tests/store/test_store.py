@@ -102,6 +102,7 @@ def test_applied_migrations_are_frozen():
         "0012.one-kind-of-work.sql": "c7ceb1be5c692e95",
         "0013.media-files.sql": "201600395afcaf8f",
         "0014.lists.sql": "7713b9eda0271a49",
+        "0015.calm-captions.sql": "b5c8ff5923943dbf",
     }
 
 

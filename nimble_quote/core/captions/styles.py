@@ -34,12 +34,19 @@ class CaptionStyle(Frozen):
     """Ascent and descent of the face in font sizes: subtitle scripts give sizes as the height of this cell."""
     colour: Colour
     spoken: Colour | None
-    """The colour of the word being spoken, where the style marks it."""
+    """The colour of the word being spoken, where the style marks it so."""
+    spoken_bar: bool = False
+    """Whether a bar goes along under the word being spoken."""
     edge: Literal["outline", "box"]
     edge_colour: Colour
     edge_size: float
     limits: Limits
     retired: bool = False
+
+    @property
+    def marks_spoken(self) -> bool:
+        """Whether the word being spoken looks other than the rest."""
+        return self.spoken is not None or self.spoken_bar
 
 
 class Face(Frozen):

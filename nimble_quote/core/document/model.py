@@ -26,7 +26,7 @@ Speed = Annotated[float, Field(ge=RANGES.speed.least, le=RANGES.speed.most)]
 Softening = Literal["none", "scale"]
 """How the picture's jumps at joins are eased: `scale` shows every other segment a little larger."""
 
-DEFAULT_STYLE = "lamplight"
+DEFAULT_STYLE = "quay"
 SPEECH_HEIGHT = 0.70
 """Where the middle of the captions stands by default, from the top: in the lower third, above what apps cover."""
 

@@ -65,7 +65,7 @@
 						onchange={() => bench.edit({ kind: 'choose-caption-style', style: style.id })}
 					/>
 					<span class="sample" data-edge={style.edge} style:color={style.colour} style:font-family="'{style.font}'" style:--edge={style.edge_colour}>
-						Keep the <i style:color={style.spoken ?? style.colour}>wick</i>
+						Keep the <i class:bar={style.spoken_bar} style:color={style.spoken ?? style.colour}>wick</i>
 					</span>
 					<span><b>{style.name}</b><br /><small>{style.said}</small></span>
 				</label>
@@ -153,6 +153,9 @@
 	.sample[data-edge='box'] {
 		background: var(--stage-rule);
 		box-shadow: inset 0 0 0 10px var(--stage-rule), inset 0 0 0 40px var(--edge);
+	}
+	.sample i.bar {
+		box-shadow: inset 0 -0.1em currentcolor;
 	}
 	.sample i {
 		font-style: normal;
