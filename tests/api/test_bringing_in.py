@@ -344,7 +344,7 @@ def newest(client: httpx.Client, talk: int, kind: str) -> dict:
 
 
 def test_a_killed_worker_goes_on_with_a_recording_and_stopped_work_is_gone_on_with(own_app: RunningApp, tmp_path: Path):
-    media = make_media(tmp_path / "long.mp4", "testsrc2=s=160x90:r=12:d=200", "sine=f=350:d=200", options=CODED)
+    media = make_media(tmp_path / "long.mp4", "testsrc2=s=160x90:r=12:d=140", "sine=f=350:d=140", options=CODED)
     with own_app.client as client:
         talk = bring_in(client, media).json()["id"]
         looking = own_app.settings.media_root / "working"

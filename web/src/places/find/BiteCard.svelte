@@ -43,7 +43,7 @@
 				<Button title="Begin a sentence earlier (A)" onclick={() => ongrow('first', -1)}>earlier</Button>
 				<Button title="Begin a sentence later (Shift+A)" disabled={bite.first === bite.last} onclick={() => ongrow('first', 1)}>later</Button>
 				<span>End</span>
-				<Button title="End a sentence sooner (Shift+E)" disabled={bite.first === bite.last} onclick={() => ongrow('last', -1)}>sooner</Button>
+				<Button title="End a sentence earlier (Shift+E)" disabled={bite.first === bite.last} onclick={() => ongrow('last', -1)}>earlier</Button>
 				<Button title="End a sentence later (E)" onclick={() => ongrow('last', 1)}>later</Button>
 			</div>
 			<div class="row">

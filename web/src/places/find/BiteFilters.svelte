@@ -30,7 +30,7 @@
 	</Field>
 	<Field name="Topic">
 		<select value={bites.topic ?? ''} onchange={(event) => void bites.choose({ topic: event.currentTarget.value === '' ? null : Number(event.currentTarget.value) })}>
-			<option value="">all of the talk</option>
+			<option value="">the whole talk</option>
 			{#each bites.offer?.topics ?? [] as topic, i (i)}<option value={i}>{clock(topic.span.start_ms)} {topic.phrases.join(', ')}</option>{/each}
 		</select>
 	</Field>

@@ -38,7 +38,7 @@
 </script>
 
 <section aria-label="Names">
-	<h3>Names of this house</h3>
+	<h3>Your names</h3>
 	{#if found.length}
 		<p>{many(found.length, 'place')} may be one of them:</p>
 		<ul>
@@ -54,7 +54,7 @@
 			{/each}
 		</ul>
 	{:else if names.length}
-		<p>Nothing here sounds like a name of this house that is written otherwise.</p>
+		<p>Nothing here sounds like one of your names spelled another way.</p>
 	{/if}
 	<details>
 		<summary>{many(names.length, 'name')} in the list</summary>

@@ -38,7 +38,7 @@
 	<form onsubmit={(event) => { event.preventDefault(); void list(); }}>
 		<Field name="Written now"><input bind:value={find} maxlength="200" /></Field>
 		<Field name="As it was said"><input bind:value={text} maxlength="200" /></Field>
-		<Button type="submit" disabled={!find.trim()}>Show each place</Button>
+		<Button type="submit" disabled={!find.trim()}>Show each one</Button>
 	</form>
 </section>
 {#if places}

@@ -72,7 +72,7 @@
 			{/each}
 		</ol>
 		{#if others.length}
-			<h3>Sudden, but no cuts</h3>
+			<h3>Sudden changes that are not cuts</h3>
 			<ol>
 				{#each others as change (change.at_ms)}
 					<li><button type="button" onclick={() => ongo(change.at_ms)}><span class="n"></span><span>{clock(change.at_ms)}</span><span class="soft">{NAMES[change.kind]}</span></button></li>

@@ -47,7 +47,7 @@
 	{/if}
 	{#if bites.offer?.passed.length}
 		<details>
-			<summary>Passed over <span>{bites.offer.passed.length}</span></summary>
+			<summary>Dismissed <span>{bites.offer.passed.length}</span></summary>
 			<ul>
 				{#each bites.offer.passed as one (one.bite.span.start_ms)}
 					<li>

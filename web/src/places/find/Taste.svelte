@@ -12,13 +12,13 @@
 </script>
 
 <details>
-	<summary>What counts here</summary>
+	<summary>What counts for you</summary>
 	{#if taste.choices}
 		<p>Learned from {many(taste.choices, 'choice')} of yours. Against how it began, in the judging now:</p>
 		<ul>
 			{#each moved as one (one.feature)}<li><span>{nameOf(one.feature)}</span> counts {one.times.toFixed(2)} times as much</li>{/each}
 		</ul>
-		<Button onclick={() => bites.forgetTaste()}>Forget this and begin again</Button>
+		<Button onclick={() => bites.forgetTaste()}>Reset</Button>
 	{:else}
 		<p>Each soundbite is judged by eight features. What you keep, park or call “not this kind” shifts how much each of them counts.</p>
 	{/if}

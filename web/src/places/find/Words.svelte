@@ -57,7 +57,7 @@
 	<Names {wording} {onreveal} />
 	<ReplaceAll {wording} {onreveal} />
 	<section aria-label="Take the transcript away">
-		<h3>Take it away as</h3>
+		<h3>Download as</h3>
 		<div class="row">{#each KINDS as [kind, name] (kind)}<a href={transcriptUrl(finding.id, kind)} download>{name}</a>{/each}</div>
 	</section>
 </div>

@@ -57,7 +57,7 @@ export function findKeys(finding: Finding, actions: Actions): Key[] {
 		{ keys: ['a'], does: 'Begin the soundbite a sentence earlier', run: () => actions.grow('first', -1) },
 		{ keys: ['shift+a'], does: 'Begin it a sentence later', run: () => actions.grow('first', 1) },
 		{ keys: ['e'], does: 'End it a sentence later', run: () => actions.grow('last', 1) },
-		{ keys: ['shift+e'], does: 'End it a sentence sooner', run: () => actions.grow('last', -1) },
+		{ keys: ['shift+e'], does: 'End it a sentence earlier', run: () => actions.grow('last', -1) },
 		{ keys: ['h'], does: 'Play the soundbite', run: actions.hear },
 		{ keys: ['p'], does: 'Park the soundbite', run: () => actions.pass('parked') },
 		{ keys: ['u'], does: 'Not this kind of soundbite', run: () => actions.pass('unlike') },

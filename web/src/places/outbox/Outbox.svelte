@@ -1,7 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { house } from '$api/house.svelte';
-	import { many } from '$ui/say';
 	import { trail } from '$ui/trail.svelte';
 	import ExportRow from './ExportRow.svelte';
 
@@ -14,7 +13,7 @@
 <div class="outbox">
 	<h1>Outbox</h1>
 	{#if house.exports.length}
-		<p class="sum" aria-live="polite">{many(house.working.length, 'clip')} in the making, {done} done.</p>
+		<p class="sum" aria-live="polite">{house.working.length} exporting, {done} done.</p>
 		<ul>
 			{#each house.exports as one (one.id)}<ExportRow {one} />{/each}
 		</ul>

@@ -14,7 +14,7 @@
 <form class="filters" aria-label="Filters" onsubmit={(event) => event.preventDefault()}>
 	<Field name="Said by">
 		<select value={asked.by ?? ''} onchange={(event) => onchange({ by: event.currentTarget.value || null })}>
-			<option value="">anybody</option>
+			<option value="">anyone</option>
 			{#each withTyped(choices.speakers, asked.by) as name (name)}<option>{name}</option>{/each}
 		</select>
 	</Field>
@@ -31,7 +31,7 @@
 			value={asked.used === null ? 'any' : asked.used ? 'yes' : 'no'}
 			onchange={(event) => onchange({ used: USED[event.currentTarget.value as keyof typeof USED] })}
 		>
-			<option value="any">or not</option><option value="no">not yet</option><option value="yes">in a quote</option>
+			<option value="any">either</option><option value="no">not in a quote</option><option value="yes">in a quote</option>
 		</select>
 	</Field>
 	<Field name="Order">

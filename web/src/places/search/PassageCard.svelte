@@ -43,7 +43,7 @@
 		{#if kept === undefined}
 			<Button title="Keep as quote (Q)" onclick={() => onkeep(passage)}>{#snippet icon()}<Quote size={16} />{/snippet}Keep as quote</Button>
 		{:else}
-			<a class="done" href="/quote/{kept}/trim">Kept. Trim it</a>
+			<a class="done" href="/quote/{kept}/trim">Kept. Trim</a>
 		{/if}
 		<span class="facts"><b>{seconds(passage.length_ms)}</b> · {passage.fits}</span>
 		{#each passage.quotes.filter((one) => one.id !== kept) as quote (quote.id)}

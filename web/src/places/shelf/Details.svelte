@@ -85,7 +85,7 @@
 					With “{recording.title}” {goes.quotes || goes.clips ? `go ${many(goes.quotes, 'quote')} and ${many(goes.clips, 'finished clip')}` : 'goes nothing else'}.
 					It can be put back for {many(goes.days, 'day')}; after that it is gone from this machine.
 				</p>
-				<div class="row"><Button kind="main" onclick={remove}>Remove it</Button><Button onclick={() => (goes = null)}>Keep it</Button></div>
+				<div class="row"><Button kind="main" onclick={remove}>Remove</Button><Button onclick={() => (goes = null)}>Keep</Button></div>
 			</div>
 		{/if}
 	</div>

@@ -27,7 +27,7 @@
 	}
 </script>
 
-<Dialog name="Read a choice back" onclose={() => onclose(changed)}>
+<Dialog name="Import choices" onclose={() => onclose(changed)}>
 	{#if told}
 		<p>{told.changes.length ? `${file.name} changes this:` : `${file.name} changes nothing.`}</p>
 		<ul>{#each told.changes as one (one)}<li>{one}</li>{/each}</ul>
@@ -37,7 +37,7 @@
 		{/if}
 	{/if}
 	{#snippet actions()}
-		{#if told?.changes.length}<Button kind="main" onclick={apply}>Keep this choice</Button>{/if}
+		{#if told?.changes.length}<Button kind="main" onclick={apply}>Apply these choices</Button>{/if}
 	{/snippet}
 </Dialog>
 

@@ -109,12 +109,12 @@
 				<a href="/api/shortlist.html?{query}" target="_blank" rel="noopener">Page to print</a>
 				<a href="/api/shortlist.html?{query}" download="shortlist.html">Save the page</a>
 				<a href="/api/shortlist.csv?{query}" download>Table (CSV)</a>
-				<label>Read a choice back<input type="file" accept=".csv,text/csv" onchange={(event) => { table = event.currentTarget.files?.[0] ?? null; event.currentTarget.value = ''; }} /></label>
+				<label>Import choices<input type="file" accept=".csv,text/csv" onchange={(event) => { table = event.currentTarget.files?.[0] ?? null; event.currentTarget.value = ''; }} /></label>
 				{#if list.compared.length === 1}<span class="soft">Choose a second quote to compare with.</span>{/if}
 			</div>
 		</div>
 		{#if list.slips === null}
-			<p class="missing">Laying the slips out…</p>
+			<p class="missing">Loading the shortlist…</p>
 		{:else if !list.shown.length}
 			<p class="missing">
 				{#if list.slips.length}No quote here is marked {list.only}.{:else}No quotes kept yet. <a href="/">Open a talk on the shelf</a>, and keep what is worth posting.{/if}

@@ -41,11 +41,11 @@
 	<p class="hint">A page to read and answer, for whoever has its address.</p>
 	<div class="row">
 		<label>for <select bind:value={days}>{#each [3, 7, 14, 30] as one (one)}<option value={one}>{one} days</option>{/each}</select></label>
-		<Button onclick={make}>Make a page</Button>
+		<Button onclick={make}>Create a page</Button>
 	</div>
 	{#if address}
 		<input readonly aria-label="Address of the speaker’s page" value={address} onfocus={(event) => event.currentTarget.select()} />
-		<div class="row"><Button onclick={copy}>Copy</Button><a href={address} target="_blank" rel="noopener">Look at it</a></div>
+		<div class="row"><Button onclick={copy}>Copy</Button><a href={address} target="_blank" rel="noopener">Open it</a></div>
 		<p class="hint">This address is shown once.</p>
 	{/if}
 	<ul>

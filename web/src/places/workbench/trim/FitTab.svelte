@@ -21,7 +21,7 @@
 		aside: ['Leave out asides', 'Aside'],
 		sentence: ['Leave out the least needed sentence', 'Sentence'],
 		'start-later': ['Start a sentence later', 'Start later'],
-		'end-sooner': ['End a sentence sooner', 'End sooner'],
+		'end-sooner': ['End a sentence earlier', 'End earlier'],
 		speed: ['A touch faster', 'Faster']
 	};
 	/** Tightening pauses is one thing to those who read the plan, however many there are. */
@@ -49,7 +49,7 @@
 			<Button kind="main" disabled={!plan.pieces.length || trim.planning} onclick={() => trim.accept(plan.pieces.map((one) => one.id))}>
 				{plan.reached ? `Make it fit: ${many(plan.pieces.length, 'change')}` : `Make ${many(plan.pieces.length, 'change')}`}
 			</Button>
-			{#if trim.refused.size || trim.locked.size}<Button onclick={() => { trim.forgetWishes(); void trim.makePlan(); }}>Plan anew</Button>{/if}
+			{#if trim.refused.size || trim.locked.size}<Button onclick={() => { trim.forgetWishes(); void trim.makePlan(); }}>Plan again</Button>{/if}
 		</div>
 		{#snippet listed(pieces: PlanPiece[])}
 			<ol>
@@ -81,7 +81,7 @@
 		{#if trim.refused.size}<p class="hint">{many(trim.refused.size, 'piece')} refused.</p>{/if}
 	</section>
 	<section aria-label="Ways">
-		<h2>All there is to gain</h2>
+		<h2>Everything there is to gain</h2>
 		<table>
 			<tbody>
 				{#each plan.ways as way (way.kind)}
@@ -91,7 +91,7 @@
 		</table>
 	</section>
 {:else}
-	<section><p class="hint">Looking for the way that loses least…</p></section>
+	<section><p class="hint">Finding the cut that loses least…</p></section>
 {/if}
 <Parts {trim} {over} />
 

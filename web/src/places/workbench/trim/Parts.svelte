@@ -50,7 +50,7 @@
 	</section>
 {:else}
 	<section aria-label="Parts">
-		<h2>Or split it in parts</h2>
+		<h2>Or split it into parts</h2>
 		<p class="hint">For a passage that should not be cut: each part inside the limit, at the best turning points.</p>
 		<div class="fields">
 			<Field name="Parts">
