@@ -355,3 +355,25 @@ def test_a_gauge_leads_to_what_can_be_done_about_it(desk: Page, running: Running
     page.keyboard.press("Enter")
     expect(page.get_by_role("region", name="Fit plan")).to_be_visible()
     expect(page).to_have_url(re.compile("/trim$"))
+
+
+@pytest.mark.parametrize("step", ["trim", "frame", "captions", "check"])
+def test_what_is_told_never_covers_the_transport(desk: Page, running: RunningApp, secret: dict, step: str):  # type: ignore[type-arg]
+    page = desk
+    page.goto(f"{running.url}/quote/{secret['id']}/{step}")
+    place = page.get_by_label(re.compile("^Place in the"))
+    expect(place).to_be_visible()
+    with running.client as client:
+        for number in range(3):
+            secret = edit(
+                client, secret, kind="rename", title=f"A title of some length that somebody else gave it {number}"
+            ).json()
+            told = page.get_by_role("status").get_by_text(f"gave it {number}")
+            expect(told).to_be_visible()
+    transport = place.locator("xpath=..").bounding_box()
+    assert transport
+    for one in page.locator(".told p").all():
+        box = one.bounding_box()
+        assert box
+        apart = box["x"] + box["width"] <= transport["x"] or box["y"] + box["height"] <= transport["y"]
+        assert apart, (box, transport)

@@ -88,6 +88,24 @@ def test_no_version_loses_its_last_word():
         apply_edit(own, StrikeWords(first=6, last=7), context_of(talk))
 
 
+def test_a_version_framed_by_itself_leaves_its_shape_alone_and_comes_back_to_it():
+    document, talk = cut_of("one two three four five six seven eight.")
+    context = context_of(talk)
+    own = document.versions[0].destination
+    other = next(one.id for one in DESTINATIONS.values() if one.shape == DESTINATIONS[own].shape and one.id != own)
+    document = apply_edit(document, AddVersion(destination=other), context)
+    shared = apply_edit(document, SetFraming(destination=own, framing=FramingChange(zoom=2)), context)
+
+    def zooms(of: QuoteDocument) -> list[float]:
+        return [of.treatment(one, DESTINATIONS[own].shape).framing.usual.camera.at.zoom for one in (own, other)]  # type: ignore[union-attr]
+
+    assert zooms(shared) == [2, 2]
+    alone = apply_edit(shared, TreatAlone(destination=own, alone=True), context)
+    alone = apply_edit(alone, SetFraming(destination=own, framing=FramingChange(zoom=3)), context)
+    assert zooms(alone) == [3, 2]
+    assert zooms(apply_edit(alone, TreatAlone(destination=own, alone=False), context)) == [2, 2]
+
+
 def test_a_faster_version_is_shorter_with_its_captions_in_step():
     document, talk = two()
     fast = apply_edit(document, SetSpeed(destination="story-15", speed=1.1), context_of(talk))

@@ -68,7 +68,7 @@
 		if (!made) return;
 		await house.refreshExports();
 		if (made.length) await goto('/outbox');
-		else house.tell('bad', 'These versions are being made already. The outbox shows how far they are.');
+		else house.tell('bad', 'These versions are exporting already. The Outbox shows how far they are.');
 	}
 
 	/** A gauge leads to its version, which is made where there is none, and to the ways to make it fit where it is over. */

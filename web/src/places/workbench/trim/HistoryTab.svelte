@@ -45,7 +45,7 @@
 	async function copy(): Promise<void> {
 		const made = await house.trying(() => ask(api.POST('/api/quotes/{quote_id}/copy', { params, body: { by: house.person || null } })));
 		if (!made) return;
-		house.tell('good', `Made “${made.title}”.`);
+		house.tell('good', `Copied as “${made.title}”.`);
 		await goto(`/quote/${made.id}/trim`);
 	}
 	const when = (at: string) => new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });

@@ -32,7 +32,7 @@
 		busy = false;
 		planned = found ?? null;
 		if (!make || !found) return;
-		house.tell('good', `Made ${found.made.length} parts. They are on the shortlist, each a quote of its own.`);
+		house.tell('good', `Split into ${found.made.length} parts. Each is a quote of its own on the shortlist.`);
 		await goto(`/quote/${found.made[0]!.id}/trim`);
 	}
 </script>
