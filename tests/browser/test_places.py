@@ -358,7 +358,7 @@ def test_words_are_corrected_where_they_stand_with_the_keys_alone(desk: Page, ru
     expect(names).to_contain_text("Maren Tully")
     names.get_by_role("button", name="Maren Tolley", exact=True).click()
     expect(word(page, "Tolley")).to_be_visible()
-    expect(names).to_contain_text("Nothing here sounds like a name")
+    expect(names).to_contain_text("Nothing here sounds like one of your names")
     word(page, "keeps").dblclick()
     expect(field).to_have_value("keeps")
     page.keyboard.press("Escape")

@@ -219,7 +219,7 @@ def test_an_unfair_cut_is_explained_accepted_and_approved_by_the_speaker(
     page.keyboard.press("Enter")
     expect(notes).to_contain_text("Accepted: She says fourteen a moment later.")
 
-    page.get_by_role("button", name="Make a page").click()
+    page.get_by_role("button", name="Create a page").click()
     address = page.get_by_label("Address of the speaker’s page").input_value()
     speaker = browser.new_page()
     speaker.goto(address)
