@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from nimble_quote.api.views.quotes import QuoteBrief, SpokenLine
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.kept import kept_words, text_of
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
@@ -59,25 +60,28 @@ def _key(row: SlipRow) -> tuple[int, int, int]:
 
 
 async def _read(conn: Connection, rows: Sequence[SlipRow]) -> Mapping[tuple[int, int, int], Reading]:
-    kept = await quotes.many(conn, [row.quote_id for row in rows])
+    # Of just these revisions, whatever the quotes are at by now: what is kept of one must be true when it is undone to.
+    documents = await quotes.documents_at(conn, [(row.quote_id, row.revision) for row in rows])
     of = await recordings.many(conn, sorted({row.recording_id for row in rows}))
-    wanted = [(of[row.recording_id], kept[row.quote_id].document.span) for row in rows]
+    talks = await talks_to_read(
+        conn, [(of[row.recording_id], document.span) for row, document in zip(rows, documents, strict=True)]
+    )
     return {
-        _key(row): reading_of(kept[row.quote_id], of[row.recording_id], talk)
-        for row, talk in zip(rows, await talks_to_read(conn, wanted), strict=True)
+        _key(row): reading_of(document, of[row.recording_id], talk)
+        for row, document, talk in zip(rows, documents, talks, strict=True)
     }
 
 
-def reading_of(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> Reading:
+def reading_of(document: QuoteDocument, recording: RecordingRow, talk: Talk) -> Reading:
     """A quote with the words near it."""
-    words = kept_words(quote.document, talk)
+    words = kept_words(document, talk)
     lines = spoken_lines(talk, words)
     return Reading(
-        title=quote.document.title,
-        span=quote.document.span,
-        length_ms=cut_ms(quote.document, recording.facts),
+        title=document.title,
+        span=document.span,
+        length_ms=cut_ms(document, recording.facts),
         text=text_of(words, most=_MOST_TEXT),
-        destinations=[version.destination for version in quote.document.versions],
+        destinations=[version.destination for version in document.versions],
         lines=lines,
         speakers=list(dict.fromkeys(line.speaker for line in lines if line.speaker)),
     )
@@ -85,7 +89,7 @@ def reading_of(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> Reading:
 
 def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:
     """A quote for a list."""
-    read = reading_of(quote, recording, talk)
+    read = reading_of(quote.document, recording, talk)
     return QuoteBrief(
         id=quote.id, recording_id=quote.recording_id, title=read.title, span=read.span, length_ms=read.length_ms,
         text=read.text, destinations=read.destinations, made=quote.made,

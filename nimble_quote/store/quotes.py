@@ -251,6 +251,16 @@ async def document_at(conn: Connection, quote_id: int, number: int) -> QuoteDocu
     return stored_document(quote_id, row[0])
 
 
+async def documents_at(conn: Connection, wanted: Sequence[tuple[int, int]]) -> list[QuoteDocument]:
+    """Some quotes as they were at some revisions, in the order asked."""
+    cursor = await conn.execute(
+        """select v.quote_id, v.document from unnest(%s::bigint[], %s::int[]) with ordinality as w (quote_id, number, place)
+           join quote_revision v using (quote_id, number) order by w.place""",
+        [[quote_id for quote_id, _ in wanted], [number for _, number in wanted]],
+    )
+    return [stored_document(int(str(quote_id)), document) for quote_id, document in await cursor.fetchall()]
+
+
 @dataclass(frozen=True, kw_only=True)
 class MadeRow:
     """A revision on the way to the head: what it was made on, and by whom; `takes_back` is the one that it undoes."""

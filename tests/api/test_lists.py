@@ -110,3 +110,17 @@ async def test_a_slip_shows_what_changed_of_its_quote_its_words_and_what_is_said
     assert (await shown())["title"] == "Another title"
     await corrected(conn, before["recording_id"], CorrectWords(first=1, last=1, text="Trim"))
     assert (await shown())["lines"][0]["words"][0] == "Trim"
+
+
+async def test_a_quote_changed_while_a_list_is_read_is_shown_rightly_when_that_is_undone(conn: Connection):
+    slips = Slips(Readings())
+    quote_id, document = await a_quote(conn)
+    rows, catalogue = await shortlist.slips(conn), await Catalogues().now(conn)
+    edit = RenameQuote(title="Another title")
+    quote = await quotes.one(conn, quote_id)
+    await quotes.revise(conn, quote, edit, "Renamed", apply_edit(document, edit, context_of(talk_of("Keep it."))))
+    # The rows were read before the change, the readings are after it.
+    await slips.written(conn, rows, catalogue)
+    await quotes.undo(conn, quote_id)
+    (shown,) = (one for one in await slips_of(conn, slips) if one["id"] == quote_id)
+    assert shown["title"] == document.title
