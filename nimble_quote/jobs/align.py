@@ -38,6 +38,7 @@ async def align_words(attempt: Attempt) -> None:
                     raise aligned
                 await transcripts.retime(conn, recording.id, with_words(words, aligned))
                 await pictures.name_by_turns(conn, recording.id)
+                await attempt.finish(conn)
                 return
             if not await transcripts.has_estimates(conn, recording.id):
                 return

@@ -80,4 +80,4 @@ def main(settings: Settings) -> None:
     try:
         asyncio.run(work(settings))
     except WorkerFailed as failed:
-        sys.exit(f"The worker can't go on: {failed}.")
+        sys.exit(f"The worker stopped: {failed}.")

@@ -69,7 +69,12 @@ class Attempt:
         """
         async with self.worker.pool.connection() as conn:
             yield conn
-            await work.finish(conn, self.row.id, self.token)
+            await self.finish(conn)
+
+    async def finish(self, conn: Connection) -> None:
+        """Says that the work is done, in the transaction that writes what came of it. Raises `AttemptLost`: let the
+        transaction be undone then."""
+        await work.finish(conn, self.row.id, self.token)
         self.ended = True
 
     async def _report(self, name: str, progress: float) -> None:

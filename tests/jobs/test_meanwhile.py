@@ -1,6 +1,7 @@
 """What people change while long work goes on is never undone by it."""
 
 from pathlib import Path
+from uuid import uuid4
 
 import pytest
 
@@ -94,6 +95,22 @@ async def test_another_sound_track_chosen_while_words_are_aligned_has_them_align
     monkeypatch.setattr(module, "_times_of", found)
     await aligned(worker, recording_id)
     assert heard == [0, 1]
+
+
+async def test_an_attempt_at_aligning_that_was_taken_for_dead_writes_nothing(
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    before = await words_of(worker, recording_id)
+
+    async def found(attempt: Attempt, recording: object, transcript: Transcript) -> list[SpokenWord]:
+        async with worker.pool.connection() as conn:
+            assert await work.begin(conn, attempt.row.id, uuid4()), "another has taken it over"
+        return timed(transcript, 3)
+
+    monkeypatch.setattr(module, "_times_of", found)
+    assert (await aligned(worker, recording_id)).state == "running"
+    assert await words_of(worker, recording_id) == before
 
 
 async def test_a_transcript_with_times_of_its_own_ends_the_aligning_of_the_one_before(
