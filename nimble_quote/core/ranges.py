@@ -22,7 +22,7 @@ class Ranges(Frozen):
     pause_to_ms: Range = Range(least=0, most=5000)
     """What it leaves of one."""
     join_pause_ms: Range = Range(least=0, most=1000)
-    """The pause at a join, where there was none to be kept."""
+    """The pause that is offered at a join, where none was said; an edit may set any that `pause_to_ms` allows."""
     posts: Range = Range(least=1, most=50)
     """The posts of a suggested week."""
 

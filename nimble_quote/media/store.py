@@ -92,8 +92,12 @@ class FolderStore:
             for path in (self.folder / name).rglob("*"):
                 key = path.relative_to(self.folder).as_posix()
                 # By when its entry was changed: what is brought in keeps the time its owner last wrote to it.
-                if is_key(key) and path.is_file() and path.stat().st_ctime < older_than:
-                    yield key
+                try:
+                    if is_key(key) and path.stat().st_ctime < older_than:
+                        yield key
+                except FileNotFoundError:
+                    # Freed while the others were looked at.
+                    continue
 
 
 def put_in_place(made: Path, final: Path) -> None:
