@@ -22,7 +22,10 @@ def measure(running: RunningApp, scratch: Path) -> Iterator[Row]:
         for name in CASES:
             folder = scratch / f"layer-{name}"
             folder.mkdir()
-            found = likeness(context.new_page(), running, demo, name, folder, AIM)
+            page = context.new_page()
+            found = likeness(page, running, demo, name, folder, AIM)
+            # Each open page listens for news, and a browser has few connections to one server.
+            page.close()
             yield Row(
                 what=f"preview against export: {name}",
                 measured=f"SSIM {found:.4f}",

@@ -68,7 +68,7 @@
 		<span class="dot" aria-hidden="true"></span>
 		{house.working.length ? `Exporting ${house.working.length}` : 'Outbox'}
 	</a>
-	<button class="keys" type="button" title="Keys of this place (?)" aria-label="Keys of this place" onclick={() => (keys.shown = true)}>
+	<button class="keys" type="button" title="Keyboard shortcuts (?)" aria-label="Keyboard shortcuts" onclick={() => (keys.shown = true)}>
 		<Keyboard size={18} />
 	</button>
 </header>

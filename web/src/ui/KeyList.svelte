@@ -15,7 +15,7 @@
 
 <dialog bind:this={dialog} onclose={() => (keys.shown = false)} aria-label="Keys">
 	<header>
-		<h2>Keyboard shortcuts here</h2>
+		<h2>Keyboard shortcuts</h2>
 		<button type="button" onclick={() => (keys.shown = false)}>Close</button>
 	</header>
 	<div>
