@@ -2,6 +2,7 @@
 import { api, ask, isLive, Problem, type CaptionStyle, type Destination, type Export, type Face, type Ranges, type Work } from './client';
 
 export type Offer = { name: string; run: () => void };
+type News = { kind: string; id: number; head?: number };
 export type Told = { id: number; kind: 'good' | 'bad'; says: string; offer?: Offer };
 
 /** Asks again when something has changed: never twice at once, at most a few times a second, and never misses the last. */
@@ -121,7 +122,7 @@ class House {
 		return this.#works.ask();
 	}
 
-	#listened = false;
+	#hadNews = false;
 
 	async #load(): Promise<void> {
 		const catalogue = await ask(api.GET('/api/catalogue'));
@@ -133,19 +134,30 @@ class House {
 		for (const face of catalogue.faces) document.fonts.add(new FontFace(face.name, `url(/fonts/${face.file})`));
 		void this.refreshExports();
 		void this.refreshWork();
-		this.#events = new EventSource('/api/changes');
-		this.#events.onmessage = (message) => this.#heard(JSON.parse(message.data) as { kind: string; id: number; head?: number });
-		this.#events.onopen = () => this.#heard({ kind: 'all', id: 0 });
+		this.#listen();
+		document.addEventListener('visibilitychange', () => this.#listen());
 	}
 
-	#heard(news: { kind: string; id: number; head?: number }): void {
+	/** A browser keeps six connections to a server, for all its tabs: one that nobody sees needs no news until it is seen again. */
+	#listen(): void {
+		if (document.hidden) {
+			this.#events?.close();
+			this.#events = null;
+		} else if (!this.#events) {
+			this.#events = new EventSource('/api/changes');
+			this.#events.onmessage = (message) => this.#take(JSON.parse(message.data) as News);
+			this.#events.onopen = () => this.#take({ kind: 'all', id: 0 });
+		}
+	}
+
+	#take(news: News): void {
 		if (news.kind === 'quote') {
 			this.quoteChanged = { id: news.id, head: news.head, count: this.quoteChanged.count + 1 };
 			return;
 		}
 		// What was missed may have been about any quote. The first time nothing was.
-		if (news.kind === 'all' && this.#listened) this.quoteChanged = { id: null, count: this.quoteChanged.count + 1 };
-		this.#listened = true;
+		if (news.kind === 'all' && this.#hadNews) this.quoteChanged = { id: null, count: this.quoteChanged.count + 1 };
+		this.#hadNews = true;
 		if (news.kind === 'export' || news.kind === 'all') void this.refreshExports();
 		if (news.kind !== 'export') void this.refreshWork();
 	}

@@ -9,10 +9,16 @@ const CATALOGUE = {
 };
 const asked: string[] = [];
 const faces: { name: string; source: string }[] = [];
-let events: { onmessage: (message: { data: string }) => void; onopen: () => void };
+let events: { onmessage: (message: { data: string }) => void; onopen: () => void; closed: boolean };
+let seenOrHidden = () => undefined as void;
+const page = {
+	hidden: false,
+	fonts: { add: (face: { name: string; source: string }) => faces.push(face) },
+	addEventListener: (_: string, then: () => void) => (seenOrHidden = then)
+};
 
 vi.stubGlobal('localStorage', { getItem: () => null, setItem: vi.fn() });
-vi.stubGlobal('document', { fonts: { add: (face: { name: string; source: string }) => faces.push(face) } });
+vi.stubGlobal('document', page);
 vi.stubGlobal('FontFace', class {
 	constructor(
 		readonly name: string,
@@ -22,6 +28,10 @@ vi.stubGlobal('FontFace', class {
 vi.stubGlobal('EventSource', class {
 	onmessage = () => undefined;
 	onopen = () => undefined;
+	closed = false;
+	close() {
+		this.closed = true;
+	}
 	constructor() {
 		events = this as unknown as typeof events;
 	}
@@ -68,6 +78,21 @@ describe('the house', () => {
 		expect(house.quoteChanged).toEqual({ id: 7, head: 4, count: count + 1 });
 		events.onopen();
 		expect(house.quoteChanged).toEqual({ id: null, count: count + 2 });
+	});
+
+	it('gives its connection back while nobody sees it, and asks what it missed when it is seen again', async () => {
+		const first = events;
+		page.hidden = true;
+		seenOrHidden();
+		expect(first.closed).toBe(true);
+		page.hidden = false;
+		seenOrHidden();
+		seenOrHidden();
+		expect(events).not.toBe(first);
+		expect(events.closed).toBe(false);
+		const { count } = house.quoteChanged;
+		events.onopen();
+		expect(house.quoteChanged).toEqual({ id: null, count: count + 1 });
 	});
 
 	it('asks for exports again when one changed, and for work when a recording did', async () => {
