@@ -10,7 +10,7 @@ from pathlib import Path
 from nimble_quote.jobs.intake import Brought, Intake, take_in
 from nimble_quote.jobs.queue import queue
 from nimble_quote.media.files import MediaRoot, content_of
-from nimble_quote.media.keys import PROXY
+from nimble_quote.media.keys import PROXY, SEEN
 from nimble_quote.processes import computing_in
 from nimble_quote.settings import Settings
 from nimble_quote.store import recordings, transcripts
@@ -76,7 +76,7 @@ def sums(name: str) -> dict[str, str]:
 
 
 async def load_demo(settings: Settings, wanted: Sequence[DemoRecording] = DEMO) -> None:
-    """Puts each demo recording on the shelf that is not there. Where a proxy ships too, it need not be made."""
+    """Puts each demo recording on the shelf that is not there. A proxy, and what is seen in it, ship where preparing would take long."""
     media = MediaRoot(settings.media_root, settings.reserve_bytes)
     media.prepare()
     async with open_pool(settings.database_url) as pool, queue.open_async(), computing_in(1) as computing:
@@ -87,12 +87,12 @@ async def load_demo(settings: Settings, wanted: Sequence[DemoRecording] = DEMO) 
                 if await recordings.with_content(conn, content):
                     continue
             with media.scratch("demo") as scratch:
-                proxy = joined(one.name, PROXY, scratch / PROXY) if PROXY in sums(one.name) else None
+                made = [joined(one.name, name, scratch / name) for name in (PROXY, SEEN) if name in sums(one.name)]
                 original = joined(one.name, one.original, scratch / one.original)
                 words = MEDIA / one.name / one.transcript
                 recording_id = await take_in(
                     intake, Brought(path=original, name=f"{one.name}{original.suffix}", content=content),
-                    Brought(path=words, name=words.name), one.title, one.series, proxy=proxy,
+                    Brought(path=words, name=words.name), one.title, one.series, made=made,
                 )  # fmt: skip
             async with pool.connection() as conn:
                 await recordings.describe(

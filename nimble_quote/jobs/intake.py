@@ -6,7 +6,7 @@ The demo, the browser, the command line, the inbox and web addresses all come in
 import asyncio
 import re
 import shutil
-from collections.abc import AsyncIterator, Callable
+from collections.abc import AsyncIterator, Callable, Sequence
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -18,7 +18,7 @@ from nimble_quote.jobs.reading import ReadWords, read_words
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.working import ask_for
 from nimble_quote.media.files import MediaRoot, content_of
-from nimble_quote.media.keys import PROXY, derived_key, original_key, safe_ending
+from nimble_quote.media.keys import derived_key, original_key, safe_ending
 from nimble_quote.media.probe import probe_source
 from nimble_quote.processes import Computing
 from nimble_quote.store import media_files, pictures, recordings, transcripts
@@ -70,10 +70,10 @@ async def take_in(
     series: str | None = None,
     *,
     waited: bool = True,
-    proxy: Path | None = None,
+    made: Sequence[Path] = (),
 ) -> int:
     """Puts a recording on the shelf, with its transcript where it has one; its id. `waited`: whether somebody waits for it.
-    `proxy`: one that is there already.
+    `made`: files that preparing would make of it, and that are there already, under the names it would give them.
 
     Everything is checked before anything is kept. Raises `TranscriptUnreadable`, `SourceRefused`, `AlreadyHere` or
     `DiskFull`; the brought files are left as they were then.
@@ -94,8 +94,8 @@ async def take_in(
             raise AssertionError("a recording that was not added is there already")
         if words is not None:
             await _keep_words(conn, recording_id, words)
-        if proxy is not None:
-            await media_files.keep(conn, intake.media, proxy, derived_key(content, PROXY), recording_id=recording_id)
+        for one in made:
+            await media_files.keep(conn, intake.media, one, derived_key(content, one.name), recording_id=recording_id)
         await ask_for(conn, "prepare", on_recording(recording_id), waited=waited)
         await media_files.keep(conn, intake.media, ready, key, recording_id=recording_id)
     return recording_id

@@ -4,6 +4,7 @@ derived / peaks-10.u8 …    the waveform at several zooms
           speech.json      where somebody speaks, and how loud it is
           sound.m4a        the sound of the proxy
           proxy.mp4        the proxy, where the original does not serve
+          seen.json        cuts, faces and looks
 working / looking / …      unfinished chunks of looking at the picture, gone when all is there
 """
 
@@ -12,15 +13,15 @@ import math
 import shutil
 from pathlib import Path
 
-from nimble_quote.core.framing.shots import LOOK, find_changes, looks_of_shots, shots
-from nimble_quote.core.framing.subjects import Track, find_tracks
-from nimble_quote.core.timebase import frame_at, ms_at, output_rate
+from nimble_quote.core.framing.shots import LOOK
+from nimble_quote.core.timebase import output_rate
 from nimble_quote.jobs.working import Attempt, ask_for
 from nimble_quote.media.coding import coding_of
-from nimble_quote.media.keys import LISTENED, PROXY, SOUND, SPEECH
+from nimble_quote.media.keys import LISTENED, PROXY, SEEN, SOUND, SPEECH
 from nimble_quote.media.listening import listen, read_speech, write_speech
 from nimble_quote.media.looking import Looker
 from nimble_quote.media.probe import SourceFacts, probe_source
+from nimble_quote.media.seen import Seen, read_seen, seen_by, write_seen
 from nimble_quote.store import media_files, pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
@@ -84,9 +85,12 @@ async def _keep(conn: Connection, attempt: Attempt, recording: RecordingRow, mad
 
 
 async def _look(attempt: Attempt, recording: RecordingRow, source: Path, facts: SourceFacts, scratch: Path) -> None:
-    media = attempt.worker.media
     # A proxy that is there is looked at instead of the original: it decodes several times as fast.
     proxied = facts.serves or PROXY in recording.made
+    if proxied and (seen := _seen_before(attempt, recording)):
+        await _keep_seen(attempt, recording, seen)
+        return
+    media = attempt.worker.media
     looked_at = media.store.local(recording.plays)
     looker = Looker(
         source=looked_at,
@@ -101,28 +105,26 @@ async def _look(attempt: Attempt, recording: RecordingRow, source: Path, facts: 
     if not proxied:
         sound = media.store.local(recording.derived(SOUND)) if facts.sound_tracks else None
         await looker.join_proxy(sound, scratch / PROXY, scratch)
-    changes, tracks, looks = await asyncio.to_thread(_found, looker, recording.duration_ms)
-    async with attempt.ending() as conn:
-        if not proxied:
-            await _keep(conn, attempt, recording, scratch / PROXY)
-        await pictures.replace_found(conn, recording.id, changes, tracks)
-        await pictures.replace_looks(conn, recording.id, looks)
-        await pictures.name_by_turns(conn, recording.id)
+    seen = await asyncio.to_thread(seen_by, looker, recording.duration_ms)
+    write_seen(seen, scratch / SEEN)
+    await _keep_seen(attempt, recording, seen, *([] if proxied else [scratch / PROXY]), scratch / SEEN)
     shutil.rmtree(looker.folder, ignore_errors=True)
 
 
-def _found(looker: Looker, duration_ms: int) -> tuple[list[tuple[int, str]], list[Track], list[tuple[int, bytes]]]:
-    """The sudden changes, the tracks of faces, and the looks of shots by where each begins."""
-    rate = looker.plan.rate
-    changes = [(round(ms_at(change.frame, rate)), str(change.kind)) for change in find_changes(looker.looks())]
-    cuts_ms = [at for at, kind in changes if kind == "cut"]
-    spans = shots(cuts_ms, duration_ms)
-    looks = looks_of_shots(looker.looks(), [frame_at(span.start_ms, rate) for span in spans])
-    return (
-        changes,
-        find_tracks(looker.faces(), cuts_ms),
-        [(span.start_ms, look) for span, look in zip(spans, looks, strict=True)],
-    )
+def _seen_before(attempt: Attempt, recording: RecordingRow) -> Seen | None:
+    if SEEN not in recording.made:
+        return None
+    return read_seen(attempt.worker.media.store.local(recording.derived(SEEN)))
+
+
+async def _keep_seen(attempt: Attempt, recording: RecordingRow, seen: Seen, *made: Path) -> None:
+    """Ends the attempt with what was seen, and the files that were made meanwhile."""
+    async with attempt.ending() as conn:
+        for one in made:
+            await _keep(conn, attempt, recording, one)
+        await pictures.replace_found(conn, recording.id, seen.changes, seen.tracks)
+        await pictures.replace_looks(conn, recording.id, seen.looks)
+        await pictures.name_by_turns(conn, recording.id)
 
 
 async def _sound_is_proxy(attempt: Attempt, recording: RecordingRow, scratch: Path) -> None:

@@ -12,7 +12,7 @@ from uuid import UUID
 
 from nimble_quote.media.listening import ZOOMS_MS, peaks_name
 
-PROXY, SOUND, SPEECH = "proxy.mp4", "sound.m4a", "speech.json"
+PROXY, SOUND, SPEECH, SEEN = "proxy.mp4", "sound.m4a", "speech.json", "seen.json"
 LISTENED = (SOUND, *(peaks_name(zoom) for zoom in ZOOMS_MS), SPEECH)
 """What is made of a recording's sound."""
 STILL = "still-"

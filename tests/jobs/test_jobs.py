@@ -10,7 +10,8 @@ from nimble_quote.jobs.state import WorkerState, spaced
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import Attempt, ask_for, do_work
 from nimble_quote.media.ffmpeg import run
-from nimble_quote.media.keys import PROXY, SOUND, SPEECH
+from nimble_quote.media.keys import PROXY, SEEN, SOUND, SPEECH
+from nimble_quote.media.looking import Looker
 from nimble_quote.media.probe import probe_source
 from nimble_quote.store import exports, recordings, work
 from nimble_quote.store.work import WorkRow, on_recording
@@ -50,7 +51,13 @@ async def test_taking_in_keeps_the_file_by_its_content_and_queues_its_preparatio
         await brought_in(worker, clip, tmp_path)
 
 
-async def test_preparing_makes_what_is_missing_and_nothing_twice(worker: WorkerState, clip: Path, tmp_path: Path):
+async def never(*_: object) -> None:
+    raise AssertionError("it was done before")
+
+
+async def test_preparing_makes_what_is_missing_and_nothing_twice(
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
     recording_id = await brought_in(worker, clip, tmp_path)
     done = await do_all(worker)
     assert {(row.kind, row.state) for row in done} == {("prepare", "done"), ("align", "failed")}
@@ -59,11 +66,16 @@ async def test_preparing_makes_what_is_missing_and_nothing_twice(worker: WorkerS
         row = await recordings.one(conn, recording_id)
     made = sorted(worker.media.store.local(row.derived(SPEECH)).parent.iterdir())
     # The clip has a key frame each ten seconds only, so it needs a proxy.
-    assert {PROXY, SPEECH, SOUND, "peaks-10.u8"} <= {path.name for path in made}
+    assert {PROXY, SEEN, SPEECH, SOUND, "peaks-10.u8"} <= {path.name for path in made}
     times = [path.stat().st_mtime_ns for path in made if path.is_file()]
     async with worker.pool.connection() as conn:
+        looks = await conn.execute("delete from shot_look returning at_ms")
         await ask_for(conn, "prepare", on_recording(recording_id))
-    await do_all(worker)
+    monkeypatch.setattr(Looker, "look", never)
+    assert {row.state for row in await do_all(worker) if row.kind == "prepare"} == {"done"}
+    async with worker.pool.connection() as conn:
+        again = await (await conn.execute("select at_ms from shot_look")).fetchall()
+    assert again == await looks.fetchall() == [(0,)], "what was seen is read again"
     assert [path.stat().st_mtime_ns for path in made if path.is_file()] == times
     assert list((worker.media.folder / "scratch").iterdir()) == []
 

@@ -9,15 +9,18 @@ from statistics import median
 import numpy as np
 import pytest
 
+from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import find_changes
-from nimble_quote.core.framing.subjects import find_tracks
+from nimble_quote.core.framing.subjects import SeenFace, Track, find_tracks
 from nimble_quote.demo.load import MEDIA, joined
 from nimble_quote.media import looking
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.faces import INPUT, FaceFinder, Sheet, blended
 from nimble_quote.media.ffmpeg import MediaFailed
+from nimble_quote.media.keys import PROXY, SEEN
 from nimble_quote.media.looking import Looker, Plan, proxy_size
 from nimble_quote.media.probe import SourceFacts, probe_source
+from nimble_quote.media.seen import Seen, read_seen, seen_by, write_seen
 from nimble_quote.settings import Settings
 from tests.conftest import CODED, make_media
 from tests.truth import RATE, face_at, place_of, truth_of
@@ -136,6 +139,31 @@ async def test_cuts_are_found_to_the_frame_and_faces_where_they_were_drawn(tmp_p
     assert missed <= 0.02 * len(errors)
     assert median(errors) < 0.05
     assert sorted(map(sorted, named.values())) == [[0], [1]], "each keeps one name through every shot"
+
+
+async def test_what_ships_as_seen_is_what_looking_finds(tmp_path: Path):
+    shipped = read_seen(joined("keep-the-wick-short", SEEN, tmp_path / SEEN))
+    proxy = joined("keep-the-wick-short", PROXY, tmp_path / PROXY)
+    looker = await looker_of(proxy, tmp_path / "work", proxied=True)
+    short = Looker(**{**vars(looker), "facts": SourceFacts(**{**vars(looker.facts), "duration_ms": 16_000})})
+    await short.look(tmp_path, no_progress)
+    fresh = seen_by(short, 16_000)
+    assert shipped is not None
+    assert fresh.changes == [one for one in shipped.changes if one[0] < 15_900]
+    of_shipped, of_fresh = ({f.sample.at_ms: f for f in seen.tracks[0].faces} for seen in (shipped, fresh))
+    assert len(of_fresh) > 50
+    for at_ms, face in of_fresh.items():
+        assert of_shipped[at_ms].sample.middle == pytest.approx(face.sample.middle, abs=0.01)
+
+
+def test_what_was_seen_is_kept_as_it_was_but_for_colours(tmp_path: Path):
+    sample = FaceSample(at_ms=200, x=0.1, y=0.25, width=0.2, height=0.3, score=0.9)
+    track = Track(faces=(SeenFace(sample=sample, turn=-0.5, colours=np.ones(12, np.float32)),), subject=3)
+    seen = Seen(changes=[(400, "cut")], tracks=[track], looks=[(0, bytes(432)), (400, bytes(range(216)) * 2)])
+    write_seen(seen, tmp_path / SEEN)
+    assert read_seen(tmp_path / SEEN) == seen
+    (tmp_path / SEEN).write_text((tmp_path / SEEN).read_text().replace('"version":1', '"version":0'))
+    assert read_seen(tmp_path / SEEN) is None, "another version of looking has seen something else"
 
 
 @pytest.mark.parametrize(

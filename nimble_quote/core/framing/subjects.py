@@ -24,11 +24,12 @@ Colours = NDArray[np.float32]
 
 @dataclass(frozen=True, kw_only=True)
 class SeenFace:
-    """A face in one frame, the turn of the head (-1 left to 1 right of the picture), and its colours."""
+    """A face in one frame, the turn of the head (-1 left to 1 right of the picture), and its colours while tracks are
+    being found."""
 
     sample: FaceSample
     turn: float
-    colours: Colours = field(repr=False)
+    colours: Colours = field(repr=False, compare=False, default_factory=lambda: np.zeros(0, np.float32))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -2,10 +2,10 @@
 
 Needs the `demo` dependency group (the synthesiser and cairo), which neither start nor test installs: what it makes
 is committed under `demo/media/`, in parts that are joined byte for byte at set-up. Beside each recording stands the
-truth about it: its words, what happens in the picture, and where each face is in each frame.
+truth about it: its words, what happens in the picture, and where each face is in each frame. What our own looking sees in
+it is shipped by `see.py`, to be run after this.
 """
 
-import hashlib
 import json
 import subprocess
 import sys
@@ -18,13 +18,13 @@ from types import ModuleType
 from hibari.tts import write_wav
 
 from nimble_quote.demo.generator import barrels, chapel, kettles
+from nimble_quote.demo.generator.parts import ship
 from nimble_quote.demo.generator.people import RATE, Face, loudness_by_frame
 from nimble_quote.demo.generator.scene import Drawn, Shown
 from nimble_quote.demo.generator.voice import SAMPLE_RATE, Line, Spoken, SpokenWord, Timbre, Voice, read_script
 
 HERE = Path(__file__).parent
 MEDIA = HERE.parent / "media"
-PART_BYTES = 3_900_000
 PAUSE_MS = 100
 _COLOUR = ["-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709"]
 
@@ -126,8 +126,8 @@ def make(one: Production, scratch: Path) -> None:
         files = {"original.mp4": original}
         if one.proxy:
             files["proxy.mp4"] = _proxy(original, scratch)
-    sums = {name: _in_parts(file, out, name) for name, file in files.items()}
-    (out / "sums.json").write_text(json.dumps(sums, indent=1) + "\n")
+    for name, file in files.items():
+        ship(file, out, name)
     name, text = one.transcript(spoken.words, one.names)
     (out / name).write_text(text, encoding="utf-8")
     (out / "truth.json").write_text(json.dumps(truth, ensure_ascii=False) + "\n")
@@ -212,13 +212,6 @@ def _proxy(original: Path, scratch: Path) -> Path:
         check=True,
     )  # fmt: skip
     return target
-
-
-def _in_parts(file: Path, folder: Path, name: str) -> str:
-    data = file.read_bytes()
-    for number, start in enumerate(range(0, len(data), PART_BYTES)):
-        (folder / f"{name}.{number:02}").write_bytes(data[start : start + PART_BYTES])
-    return hashlib.sha256(data).hexdigest()
 
 
 if __name__ == "__main__":

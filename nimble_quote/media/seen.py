@@ -1,0 +1,76 @@
+"""What looking found in the picture of a recording, and the file it is kept in, so that the same picture is looked at once:
+also when it is brought in again, and for the talks that ship."""
+
+import json
+from base64 import b64decode, b64encode
+from dataclasses import dataclass
+from pathlib import Path
+
+from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.core.framing.shots import find_changes, looks_of_shots, shots
+from nimble_quote.core.framing.subjects import SeenFace, Track, find_tracks
+from nimble_quote.core.timebase import frame_at, ms_at
+from nimble_quote.media.looking import Looker
+
+VERSION = 1
+"""Goes up when looking finds more, or something else: what was seen before is then looked at again."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Seen:
+    """The sudden changes (ms and kind), the faces followed through shots, and the look of each shot (ms it begins at)."""
+
+    changes: list[tuple[int, str]]
+    tracks: list[Track]
+    looks: list[tuple[int, bytes]]
+
+
+def seen_by(looker: Looker, duration_ms: int) -> Seen:
+    """What a looker found, once it has looked at the whole of a recording of that length."""
+    rate = looker.plan.rate
+    changes = [(round(ms_at(change.frame, rate)), str(change.kind)) for change in find_changes(looker.looks())]
+    cuts_ms = [at for at, kind in changes if kind == "cut"]
+    spans = shots(cuts_ms, duration_ms)
+    looks = looks_of_shots(looker.looks(), [frame_at(span.start_ms, rate) for span in spans])
+    return Seen(
+        changes=changes,
+        tracks=find_tracks(looker.faces(), cuts_ms),
+        looks=[(span.start_ms, look) for span, look in zip(spans, looks, strict=True)],
+    )
+
+
+def write_seen(seen: Seen, target: Path) -> None:
+    """Writes what was seen as JSON. The colours of faces are left out: they have done their work."""
+    stored = {
+        "version": VERSION,
+        "changes": seen.changes,
+        "tracks": [
+            {"subject": track.subject, "faces": [_numbers(face) for face in track.faces]} for track in seen.tracks
+        ],
+        "looks": [[at_ms, b64encode(look).decode()] for at_ms, look in seen.looks],
+    }
+    target.write_text(json.dumps(stored, separators=(",", ":")))
+
+
+def read_seen(source: Path) -> Seen | None:
+    """What was seen, as it was written; None where another version of looking wrote it."""
+    stored = json.loads(source.read_text())
+    if stored["version"] != VERSION:
+        return None
+    return Seen(
+        changes=[(at_ms, kind) for at_ms, kind in stored["changes"]],
+        tracks=[
+            Track(faces=tuple(_face(*numbers) for numbers in one["faces"]), subject=one["subject"])
+            for one in stored["tracks"]
+        ],
+        looks=[(at_ms, b64decode(look)) for at_ms, look in stored["looks"]],
+    )
+
+
+def _numbers(face: SeenFace) -> list[float]:
+    one = face.sample
+    return [one.at_ms, *(round(part, 5) for part in (one.x, one.y, one.width, one.height, one.score, face.turn))]
+
+
+def _face(at_ms: int, x: float, y: float, width: float, height: float, score: float, turn: float) -> SeenFace:
+    return SeenFace(sample=FaceSample(at_ms=at_ms, x=x, y=y, width=width, height=height, score=score), turn=turn)
