@@ -151,7 +151,7 @@ async def test_what_ships_as_seen_is_what_looking_finds(tmp_path: Path):
     assert shipped is not None
     assert fresh.changes == [one for one in shipped.changes if one[0] < 15_900]
     of_shipped, of_fresh = ({f.sample.at_ms: f for f in seen.tracks[0].faces} for seen in (shipped, fresh))
-    assert len(of_fresh) > 50
+    assert len(of_fresh) > 40
     for at_ms, face in of_fresh.items():
         assert of_shipped[at_ms].sample.middle == pytest.approx(face.sample.middle, abs=0.01)
 
