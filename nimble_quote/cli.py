@@ -128,11 +128,11 @@ def _children(settings: Settings, demo_data: Path | None) -> list[Child]:
 
 def _with_standins(settings: Settings) -> Settings:
     """The settings that point at the stand-ins, where no real service was set."""
-    told = {
+    values = {
         "transcription_url": settings.transcription_url or f"http://127.0.0.1:{settings.port + 1}",
         "fetch_hosts": settings.fetch_hosts or f"127.0.0.1:{settings.port + 2}",
     }
-    return settings.model_copy(update=told)
+    return settings.model_copy(update=values)
 
 
 def _check_programs() -> None:
@@ -162,8 +162,8 @@ def _check_port(port: int) -> None:
 
 
 def _environment(settings: Settings) -> dict[str, str]:
-    told = settings.model_dump()
-    return {f"NIMBLE_QUOTE_{name.upper()}": str(value) for name, value in told.items() if value is not None}
+    values = settings.model_dump()
+    return {f"NIMBLE_QUOTE_{name.upper()}": str(value) for name, value in values.items() if value is not None}
 
 
 def _wait_until_up(port: int, server: Child) -> None:

@@ -34,7 +34,7 @@ def tether(parent: int) -> None:
         os._exit(1)
 
 
-def said_of(code: int) -> str:
+def ending_of(code: int) -> str:
     """How a process ended, by its exit code."""
     if code >= 0:
         return f"exit code {code}"

@@ -17,7 +17,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Protocol
 
-from nimble_quote.processes import said_of, tethered
+from nimble_quote.processes import ending_of, tethered
 
 _LOOK_EVERY_S = 0.2
 _PAUSES_S = (0.0, 1.0, 2.0, 5.0, 10.0, 30.0)
@@ -53,7 +53,7 @@ class Child:
 
     def ended(self) -> str | None:
         code = None if self._process is None else self._process.poll()
-        return None if code is None else said_of(code)
+        return None if code is None else ending_of(code)
 
     def stop(self) -> None:
         """Ends it in order, and by force where that takes too long."""

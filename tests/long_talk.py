@@ -9,7 +9,7 @@ from pathlib import Path
 
 import psycopg
 
-from nimble_quote.core.transcript.cues import HeardWord
+from nimble_quote.core.transcript.cues import TimedWord
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.core.transcript.words import Word
 from nimble_quote.demo.load import DEMO
@@ -28,20 +28,20 @@ _OWN_EACH = 6
 """Every so many words the talk has one of its own, so that no sentence is said twice alike."""
 
 
-def long_words() -> list[HeardWord]:
+def long_words() -> list[TimedWord]:
     """Thirty thousand words, the same each time: the sentences of the demo talks over and over, in no order, with other
     words between."""
     dice = random.Random(3)
     own = talk_words(3, vocabulary(), WORDS)
     said = [sentence for demo in DEMO for sentence in _sentences(demo.name)]
-    words: list[HeardWord] = []
+    words: list[TimedWord] = []
     while len(words) < WORDS:
         for text in dice.choice(said):
             index = len(words)
             start = index * HOURS_MS // WORDS
             told = own[index % WORDS] + text[len(text.rstrip(".,?!;:")) :] if index % _OWN_EACH == 3 else text
             word = Word(index=index, text=told, start_ms=start, end_ms=start + 280)
-            words.append(HeardWord(word=word, speaker="Ann" if index < 20_000 else "Bo"))
+            words.append(TimedWord(word=word, speaker="Ann" if index < 20_000 else "Bo"))
     return words[:WORDS]
 
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from nimble_quote.processes import TookTooLong, computing_in, said_of, tethered
+from nimble_quote.processes import TookTooLong, computing_in, ending_of, tethered
 from tests.conftest import wait_for
 
 pytestmark = pytest.mark.anyio
@@ -67,4 +67,4 @@ def test_a_tethered_process_ends_with_its_parent_however_that_ends(ending: signa
 
 
 def test_how_a_process_ended_is_said():
-    assert [said_of(code) for code in (0, 3, -9, -15)] == ["exit code 0", "exit code 3", "SIGKILL", "SIGTERM"]
+    assert [ending_of(code) for code in (0, 3, -9, -15)] == ["exit code 0", "exit code 3", "SIGKILL", "SIGTERM"]

@@ -6,7 +6,7 @@ export default {
 	preprocess: vitePreprocess(),
 	kit: {
 		adapter: adapter({ fallback: 'index.html' }),
-		alias: { $api: 'src/api', $ui: 'src/ui', $page: 'src/page', $player: 'src/player', $places: 'src/places' },
+		alias: { $api: 'src/api', $ui: 'src/ui', $page: 'src/page', $player: 'src/player', $screens: 'src/screens' },
 		typescript: {
 			config: (config) => {
 				// Types only: the package's own name a file that it does not ship.

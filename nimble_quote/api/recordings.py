@@ -7,13 +7,13 @@ from pydantic import TypeAdapter
 
 from nimble_quote.api.long_lists import Written
 from nimble_quote.api.readings import brief
-from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
+from nimble_quote.api.views.quotes import QuoteBrief, QuoteSpan
 from nimble_quote.api.views.recordings import RecordingView, ShelfRecording, SoundTrackView, WorkView
 from nimble_quote.api.work import work_view
 from nimble_quote.store import quotes, recordings, work
 from nimble_quote.store.contexts import talks_to_read
 from nimble_quote.store.database import Connection
-from nimble_quote.store.quotes import PlaceRow
+from nimble_quote.store.quotes import QuoteSpanRow
 from nimble_quote.store.recordings import RecordingRow
 
 
@@ -40,9 +40,9 @@ class Shelf:
         """The recordings as JSON, with four queries however many they are."""
         order = await recordings.shelf(conn, removed)
         works = _by_recording([work_view(row) for row in await work.unfinished(conn)])
-        places = _by_recording(await quotes.places(conn))
+        spans = _by_recording(await quotes.spans(conn))
         keys = [
-            ShelfKey(recording_id, version, tuple(works.get(recording_id, ())), tuple(places.get(recording_id, ())))
+            ShelfKey(recording_id, version, tuple(works.get(recording_id, ())), tuple(spans.get(recording_id, ())))
             for recording_id, version in order
         ]
         rows = await recordings.many(conn, [key.recording_id for key in keys if not self._written.has(key)])
@@ -50,7 +50,7 @@ class Shelf:
         there = [key for key in keys if self._written.has(key) or key.recording_id in rows]
         return self._written.list_of(
             there,
-            lambda key: shelf_recording(rows[key.recording_id], key.works, [quote_place(one) for one in key.places]),
+            lambda key: shelf_recording(rows[key.recording_id], key.works, [quote_span(one) for one in key.spans]),
         )
 
 
@@ -60,10 +60,10 @@ class ShelfKey(NamedTuple):
     recording_id: int
     version: str
     works: tuple[WorkView, ...]
-    places: tuple[PlaceRow, ...]
+    spans: tuple[QuoteSpanRow, ...]
 
 
-R = TypeVar("R", WorkView, PlaceRow)
+R = TypeVar("R", WorkView, QuoteSpanRow)
 
 
 def _by_recording(rows: Sequence[R]) -> dict[int | None, list[R]]:
@@ -73,12 +73,12 @@ def _by_recording(rows: Sequence[R]) -> dict[int | None, list[R]]:
     return found
 
 
-def quote_place(row: PlaceRow) -> QuotePlace:
+def quote_span(row: QuoteSpanRow) -> QuoteSpan:
     """Where a quote was taken."""
-    return QuotePlace(id=row.id, title=row.title, span=row.span, made=row.made)
+    return QuoteSpan(id=row.id, title=row.title, span=row.span, made=row.made)
 
 
-def shelf_recording(row: RecordingRow, works: Sequence[WorkView], places: Sequence[QuotePlace]) -> ShelfRecording:
+def shelf_recording(row: RecordingRow, works: Sequence[WorkView], spans: Sequence[QuoteSpan]) -> ShelfRecording:
     """A recording as the shelf shows it."""
     return ShelfRecording(
         id=row.id,
@@ -104,7 +104,7 @@ def shelf_recording(row: RecordingRow, works: Sequence[WorkView], places: Sequen
         words=row.words,
         speakers=row.speakers,
         work=list(works),
-        quotes=list(places),
+        quotes=list(spans),
         removed_at=row.removed_at,
         created_at=row.created_at,
     )

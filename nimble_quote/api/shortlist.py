@@ -40,12 +40,12 @@ async def scoped(conn: Connection, server: ServerState, scope: Scope) -> tuple[s
         searching = Searching(conn=conn, library=server.library, query=read_query(scope.q), count=100)
         passages, _ = await searching.passages()
         found = [other for one in passages for other in (one, *one.also)]
-        places = await quotes.places(conn, sorted({one.recording_id for one in found}))
+        spans = await quotes.spans(conn, sorted({one.recording_id for one in found}))
         held = [
-            place.id
-            for place in places
+            span.id
+            for span in spans
             if any(
-                one.recording_id == place.recording_id and place.start_ms < one.end_ms and place.end_ms > one.start_ms
+                one.recording_id == span.recording_id and span.start_ms < one.end_ms and span.end_ms > one.start_ms
                 for one in found
             )
         ]
@@ -89,14 +89,14 @@ async def written_slips(
         told: list[str] = []
         if view.lines:
             bite = await judged(conn, server, row.quote_id, limits)
-            told = [f"+ {one.name}: {one.said}" for one in bite.best]
-            told += [f"– {bite.weak.said}"] if bite.weak else []
+            told = [f"+ {one.name}: {one.text}" for one in bite.best]
+            told += [f"– {bite.weak.text}"] if bite.weak else []
         out.append(
             Slip(
                 quote=view.id, mark=view.mark, title=view.title, talk=view.recording_title,
                 date=view.held_on.isoformat() if view.held_on else "", speaker=", ".join(view.speakers),
                 length_ms=view.length_ms, lines=[" ".join(line.words) for line in view.lines],
-                limits=[f"{one.name}: {gauge(view.length_ms, one).said}" for one in limits], tags=view.tags, note=view.note,
+                limits=[f"{one.name}: {gauge(view.length_ms, one).text}" for one in limits], tags=view.tags, note=view.note,
                 told=told,
             )
         )  # fmt: skip

@@ -46,9 +46,9 @@ class Sounds:
             raise TooLongToHear("A quote over more than 20 minutes can't be heard as one. Play it stretch by stretch.")
         async with self._lock:
             stretch = await self._stretch(content, source, track, span)
-        heard = slices(assembly.sound.speech, stretch.samples, stretch.span.start_ms)
+        sources = slices(assembly.sound.speech, stretch.samples, stretch.span.start_ms)
         target = scratch / "cut.wav"
-        await write_sound(assembly, [one.astype(np.float32) for one in heard], target)
+        await write_sound(assembly, [one.astype(np.float32) for one in sources], target)
         return target.read_bytes()
 
     async def _stretch(self, content: str, source: Path, track: int, span: Span) -> _Stretch:

@@ -39,7 +39,7 @@ class Catalogue(Frozen):
         """The destinations that can be chosen."""
         return tuple(one for one in self.destinations if not one.retired)
 
-    def place(self, id_: str) -> int:
+    def position(self, id_: str) -> int:
         """Where a destination stands among all. Raises `NotInCatalogue`."""
         return self.destinations.index(self.destination(id_))
 

@@ -59,7 +59,7 @@ class Gauge(Frozen):
     limit_ms: int
     over_ms: int
     fit: Fit
-    said: str
+    text: str
 
 
 def seconds(ms: float) -> str:
@@ -82,7 +82,7 @@ def gauge(length_ms: int, destination: Destination) -> Gauge:
         limit_ms=destination.limit_ms,
         over_ms=over,
         fit="over" if over > 0 else "fits",
-        said=said,
+        text=said,
     )
 
 
@@ -91,6 +91,6 @@ def fits_said(length_ms: int, destinations: Sequence[Destination]) -> str:
     by_limit = sorted(destinations, key=lambda one: one.limit_ms)
     fitting = [one for one in by_limit if one.limit_ms >= length_ms]
     if not fitting:
-        over = gauge(length_ms, by_limit[-1]).said
+        over = gauge(length_ms, by_limit[-1]).text
         return f"Fits nothing: {over}"
     return f"Fits {fitting[0].name}" + (" and longer" if len(fitting) > 1 else "")

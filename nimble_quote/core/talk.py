@@ -39,10 +39,10 @@ class Talk:
 
     def word(self, index: int) -> Word:
         """The word with this index. Raises `WordMissing` where the talk has no such word here."""
-        place = index - self.words[0].index if self.words else -1
-        if not 0 <= place < len(self.words):
+        index = index - self.words[0].index if self.words else -1
+        if not 0 <= index < len(self.words):
             raise WordMissing(index)
-        return self.words[place]
+        return self.words[index]
 
     def lasting(self, ref: WordRef) -> Word | None:
         """The word that is named for good, or the one that stands for it now; None where the talk has neither here."""
@@ -79,8 +79,8 @@ class Talk:
 
     def sentence_of(self, index: int) -> Sentence | None:
         """The sentence that a word stands in."""
-        place = bisect_right(self.sentences, index, key=lambda one: one.first) - 1
-        return self.sentences[place] if place >= 0 and index < self.sentences[place].end else None
+        index = bisect_right(self.sentences, index, key=lambda one: one.first) - 1
+        return self.sentences[index] if index >= 0 and index < self.sentences[index].end else None
 
     def words_of(self, sentence: Sentence) -> Sequence[Word]:
         """The words of one of the talk's sentences."""

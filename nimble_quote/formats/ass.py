@@ -71,10 +71,10 @@ def _events(cue: Cue, captions: CueTrack, assembly: Assembly) -> Iterator[str]:
     middle = captions.height if cue.height is None else cue.height
     top = middle * height - step * (len(cue.lines) - 1) / 2
     for number, line in enumerate(cue.lines):
-        place = f"{{\\pos({width // 2},{round(top + step * number)})}}"
+        tag = f"{{\\pos({width // 2},{round(top + step * number)})}}"
         for first, end, spoken in _stretches(cue, line, captions.style.marks_spoken):
             text = " ".join(_word(word, word is spoken, captions) for word in line)
-            yield f"Dialogue: 0,{_time(first, assembly.rate)},{_time(end, assembly.rate)},Cue,,0,0,0,,{place}{text}\n"
+            yield f"Dialogue: 0,{_time(first, assembly.rate)},{_time(end, assembly.rate)},Cue,,0,0,0,,{tag}{text}\n"
 
 
 def _lines(assembly: Assembly) -> Iterator[str]:
@@ -83,9 +83,9 @@ def _lines(assembly: Assembly) -> Iterator[str]:
         step = one.style.size * LINE_STEP * min(width, height)
         top = max(one.height * height - step * (len(one.lines) - 1) / 2, step)
         for number, line in enumerate(one.lines):
-            place = f"{{\\pos({width // 2},{round(top + step * number)})}}"
+            tag = f"{{\\pos({width // 2},{round(top + step * number)})}}"
             start, end = _time(one.first_frame, assembly.rate), _time(one.end_frame, assembly.rate)
-            yield f"Dialogue: 0,{start},{end},Cue,,0,0,0,,{place}{plain(line)}\n"
+            yield f"Dialogue: 0,{start},{end},Cue,,0,0,0,,{tag}{plain(line)}\n"
 
 
 def _stretches(cue: Cue, line: tuple[CueWord, ...], marked: bool) -> list[tuple[int, int, CueWord | None]]:

@@ -15,7 +15,7 @@ import json
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from nimble_quote.core.transcript.cues import HeardWord
+from nimble_quote.core.transcript.cues import TimedWord
 from nimble_quote.formats.stamps import no_tags, write_stamp
 
 LONGEST_CUE = 84
@@ -23,7 +23,7 @@ LONGEST_CUE = 84
 PAUSE_MS = 100
 """A gap after a word from which WebVTT gets a time for its end too."""
 
-Sentences = Sequence[Sequence[HeardWord]]
+Sentences = Sequence[Sequence[TimedWord]]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -141,16 +141,16 @@ TRANSCRIPT_WRITERS: dict[str, Callable[[Written], str]] = {
 }
 
 
-def _cues(sentences: Sentences) -> list[Sequence[HeardWord]]:
+def _cues(sentences: Sentences) -> list[Sequence[TimedWord]]:
     """Sentences cut where they would be too long to stand as one cue."""
-    cues: list[Sequence[HeardWord]] = []
+    cues: list[Sequence[TimedWord]] = []
     for sentence in sentences:
         first, length = 0, 0
-        for place, word in enumerate(sentence):
+        for index, word in enumerate(sentence):
             size = len(word.word.text) + 1
-            if place > first and length + size > LONGEST_CUE:
-                cues.append(sentence[first:place])
-                first, length = place, 0
+            if index > first and length + size > LONGEST_CUE:
+                cues.append(sentence[first:index])
+                first, length = index, 0
             length += size
         cues.append(sentence[first:])
     return cues
@@ -160,11 +160,11 @@ def _speakers(sentences: Sentences) -> list[str]:
     return list(dict.fromkeys(s[0].speaker for s in sentences if s[0].speaker))
 
 
-def _times(cue: Sequence[HeardWord], mark: str) -> str:
+def _times(cue: Sequence[TimedWord], mark: str) -> str:
     return f"{write_stamp(cue[0].word.start_ms, mark)} --> {write_stamp(cue[-1].word.end_ms, mark)}"
 
 
-def _text(words: Sequence[HeardWord]) -> str:
+def _text(words: Sequence[TimedWord]) -> str:
     return " ".join(word.word.text for word in words)
 
 

@@ -19,8 +19,8 @@ from nimble_quote.jobs.working import Attempt, ask_for
 from nimble_quote.media.coding import coding_of
 from nimble_quote.media.keys import LISTENED, PROXY, SEEN, SOUND, SPEECH
 from nimble_quote.media.listening import listen, read_speech, write_speech
-from nimble_quote.media.looking import Looker
 from nimble_quote.media.probe import SourceFacts, probe_source
+from nimble_quote.media.scanning import PictureScan
 from nimble_quote.media.seen import Seen, read_seen, seen_by, write_seen
 from nimble_quote.store import media_files, pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
@@ -92,7 +92,7 @@ async def _look(attempt: Attempt, recording: RecordingRow, source: Path, facts: 
         return
     media = attempt.worker.media
     looked_at = media.store.local(recording.plays)
-    looker = Looker(
+    scan = PictureScan(
         source=looked_at,
         facts=facts,
         model=attempt.worker.settings.face_model,
@@ -100,15 +100,15 @@ async def _look(attempt: Attempt, recording: RecordingRow, source: Path, facts: 
         proxied=proxied,
         coding=await coding_of(looked_at),
     )
-    await looker.look(scratch, await attempt.stage("Looking for cuts and faces", _LISTENING, _LOOKING))
+    await scan.scan(scratch, await attempt.stage("Looking for cuts and faces", _LISTENING, _LOOKING))
     await attempt.stage("Putting it together", _LOOKING)
     if not proxied:
         sound = media.store.local(recording.derived(SOUND)) if facts.sound_tracks else None
-        await looker.join_proxy(sound, scratch / PROXY, scratch)
-    seen = await asyncio.to_thread(seen_by, looker, recording.duration_ms)
+        await scan.join_proxy(sound, scratch / PROXY, scratch)
+    seen = await asyncio.to_thread(seen_by, scan, recording.duration_ms)
     write_seen(seen, scratch / SEEN)
     await _keep_seen(attempt, recording, seen, *([] if proxied else [scratch / PROXY]), scratch / SEEN)
-    shutil.rmtree(looker.folder, ignore_errors=True)
+    shutil.rmtree(scan.folder, ignore_errors=True)
 
 
 def _seen_before(attempt: Attempt, recording: RecordingRow) -> Seen | None:

@@ -80,7 +80,7 @@ async def recognised(
             heard_cues = await attempt.worker.computing.compute(recognise, await samples_of(sound, block), weights)
             kept.with_suffix(".part").write_text(json.dumps([_plain(cue) for cue in heard_cues]))
             put_in_place(kept.with_suffix(".part"), kept)
-        cues += [_cue(told, block.start_ms) for told in json.loads(kept.read_text())]
+        cues += [_cue(stored, block.start_ms) for stored in json.loads(kept.read_text())]
         await progress((number + 1) / len(blocks))
     return _estimated(transcript_of(timed_words(cues)))
 
@@ -108,8 +108,8 @@ def _plain(cue: TimedCue) -> list[object]:
     return [cue.start_ms, cue.end_ms, [[t.text, t.start_ms, t.end_ms, t.sure] for t in cue.tokens]]
 
 
-def _cue(told: list[object], shift_ms: int) -> TimedCue:
-    start, end, tokens = told
+def _cue(stored: list[object], shift_ms: int) -> TimedCue:
+    start, end, tokens = stored
     assert isinstance(tokens, list)
     return TimedCue(
         start_ms=int(str(start)) + shift_ms,

@@ -21,7 +21,7 @@ class WorkerFailed(RuntimeError):
     """The worker can't go on, as when the database is away; whoever started it starts it again."""
 
 
-def places(settings: Settings) -> dict[Lane, int]:
+def lane_sizes(settings: Settings) -> dict[Lane, int]:
     """How many jobs of each lane are done at the same time."""
     return {
         "render": settings.exports_at_once,
@@ -42,7 +42,7 @@ async def work(settings: Settings) -> None:
     async with open_pool(settings.database_url) as pool, queue.open_async():
         worker = WorkerState(pool=pool, media=media, settings=settings)
         await adopt(worker)
-        lanes = [asyncio.create_task(_lane(worker, lane, count)) for lane, count in places(settings).items()]
+        lanes = [asyncio.create_task(_lane(worker, lane, count)) for lane, count in lane_sizes(settings).items()]
         told_to = asyncio.create_task(stop.wait())
         try:
             await asyncio.wait([*lanes, told_to], return_when=asyncio.FIRST_COMPLETED)

@@ -32,8 +32,8 @@ def align(samples: Samples, texts: Sequence[str]) -> list[AlignedWord | None]:
 
     A word that is not spoken (a dash) is told by None, and all of them are where the words do not fit the sound.
     """
-    said = [[form for form in spoken_forms(text) if form.isascii()] for text in texts]
-    flat = [form for forms in said for form in forms]
+    spoken = [[form for form in spoken_forms(text) if form.isascii()] for text in texts]
+    flat = [form for forms in spoken for form in forms]
     if not flat or len(samples) < SOUND_RATE // 10:
         return [None] * len(texts)
     times = _aligned(samples, flat)
@@ -41,7 +41,7 @@ def align(samples: Samples, texts: Sequence[str]) -> list[AlignedWord | None]:
         return [None] * len(texts)
     found: list[AlignedWord | None] = []
     at = 0
-    for forms in said:
+    for forms in spoken:
         run = times[at : at + len(forms)]
         at += len(forms)
         found.append(AlignedWord(start_ms=run[0][0], end_ms=run[-1][1]) if run else None)

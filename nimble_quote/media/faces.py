@@ -177,13 +177,13 @@ class FaceFinder:
 def _answers(raw: NDArray[np.float32], which: NDArray[np.int64]) -> Answers:
     """Boxes and points of some anchor points, in fractions of the network's input."""
     x, y = (which % _GRID + 0.5) / _GRID, (which // _GRID + 0.5) / _GRID
-    told = raw[which] / INPUT
-    half_width, half_height = told[:, 2] / 2, told[:, 3] / 2
-    middle_x, middle_y = x + told[:, 0], y + told[:, 1]
+    boxes = raw[which] / INPUT
+    half_width, half_height = boxes[:, 2] / 2, boxes[:, 3] / 2
+    middle_x, middle_y = x + boxes[:, 0], y + boxes[:, 1]
     box = np.stack(
         [middle_x - half_width, middle_y - half_height, middle_x + half_width, middle_y + half_height], axis=1
     )
-    points = told[:, 4:16].copy()
+    points = boxes[:, 4:16].copy()
     points[:, 0::2] += x[:, None]
     points[:, 1::2] += y[:, None]
     return np.concatenate([box, points], axis=1).astype(np.float32)

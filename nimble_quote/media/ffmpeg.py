@@ -33,16 +33,16 @@ _CAUSES = (
 class MediaFailed(RuntimeError):
     """A media tool failed: its command and the tail of what it said, which is for the log. `cause` is for people."""
 
-    def __init__(self, command: Sequence[str], said: str) -> None:
-        tail = "\n".join(said.strip().splitlines()[-8:])
-        super().__init__(f"{command[0]} failed: {tail or 'it said nothing'}")
+    def __init__(self, command: Sequence[str], printed: str) -> None:
+        tail = "\n".join(printed.strip().splitlines()[-8:])
+        super().__init__(f"{command[0]} failed: {tail or 'it printed nothing'}")
         self.command = tuple(command)
-        self.said = tail
+        self.printed = tail
 
     @property
     def cause(self) -> str:
         """What went wrong, in words for whoever asked for the work."""
-        found = next((cause for mark, cause in _CAUSES if mark in self.said), None)
+        found = next((cause for mark, cause in _CAUSES if mark in self.printed), None)
         return found or "the media tool ended with an error, which is in the log"
 
     @property
@@ -64,16 +64,16 @@ async def running(
     )
     assert process.stdout is not None
     assert process.stderr is not None
-    said = asyncio.ensure_future(process.stderr.read())
+    printed = asyncio.ensure_future(process.stderr.read())
     try:
-        yield process.stdout, said
+        yield process.stdout, printed
         await process.wait()
     finally:
         if process.returncode is None:
             process.kill()
         # It is known to have ended only when its pipes have, and what it wrote ahead of us holds its pipe open.
         await process.stdout.read()
-        text = (await said).decode(errors="replace")
+        text = (await printed).decode(errors="replace")
         await process.wait()
     if process.returncode:
         raise MediaFailed(command, text)
@@ -81,9 +81,9 @@ async def running(
 
 async def run(command: Sequence[str]) -> tuple[bytes, str]:
     """Runs a command to its end: what it wrote, and what it said. Raises `MediaFailed` where it fails."""
-    async with running(command) as (out, said):
+    async with running(command) as (out, printed):
         written = await out.read()
-    return written, said.result().decode(errors="replace")
+    return written, printed.result().decode(errors="replace")
 
 
 async def run_with_progress(
@@ -114,10 +114,10 @@ async def _blocks(out: asyncio.StreamReader, size: int) -> AsyncIterator[bytes]:
             return
 
 
-def seconds_of(told: Any) -> float | None:
+def seconds_of(value: Any) -> float | None:
     """A number of seconds as ffprobe tells it; None where it tells none, or what is no number."""
     try:
-        value = float(told)
+        value = float(value)
     except (TypeError, ValueError):
         return None
     return value if math.isfinite(value) else None

@@ -26,7 +26,7 @@ Samples = NDArray[np.float32]
 
 
 @dataclass(frozen=True, kw_only=True)
-class Heard:
+class SoundAnalysis:
     """What listening found. `loudness_lufs` is the integrated loudness (EBU R 128), None for silence."""
 
     speech: tuple[Span, ...]
@@ -38,7 +38,7 @@ def peaks_name(zoom_ms: int) -> str:
     return f"peaks-{zoom_ms}.u8"
 
 
-async def listen(source: Path, track: int, length_ms: int, folder: Path, progress: Progress) -> Heard:
+async def listen(source: Path, track: int, length_ms: int, folder: Path, progress: Progress) -> SoundAnalysis:
     """Writes the peaks and `sound.m4a` to a folder. Raises `MediaFailed` where the sound can't be decoded."""
     peaks = bytearray()
     speech: list[Span] = []
@@ -56,7 +56,7 @@ async def listen(source: Path, track: int, length_ms: int, folder: Path, progres
         each = zoom // ZOOMS_MS[0]
         coarse = np.pad(finest, (0, -len(finest) % each)).reshape(-1, each).max(axis=1, initial=0)
         (folder / peaks_name(zoom)).write_bytes(coarse.astype(np.uint8).tobytes())
-    return Heard(speech=_closed(speech), loudness_lufs=_loudness(folder / "loudness.txt"))
+    return SoundAnalysis(speech=_closed(speech), loudness_lufs=_loudness(folder / "loudness.txt"))
 
 
 def _command(source: Path, track: int, folder: Path) -> list[str]:
@@ -118,15 +118,15 @@ async def samples_of(sound: Path, span: Span) -> Samples:
     return np.frombuffer(raw[: len(raw) // 2 * 2], "<i2").astype(np.float32) / np.float32(32768)
 
 
-def write_speech(heard: Heard, target: Path) -> None:
+def write_speech(found: SoundAnalysis, target: Path) -> None:
     """Keeps what was heard as JSON: `[[start, end], …]` in milliseconds, and the loudness."""
-    spans = [[span.start_ms, span.end_ms] for span in heard.speech]
-    target.write_text(json.dumps({"speech_ms": spans, "loudness_lufs": heard.loudness_lufs}))
+    spans = [[span.start_ms, span.end_ms] for span in found.speech]
+    target.write_text(json.dumps({"speech_ms": spans, "loudness_lufs": found.loudness_lufs}))
 
 
-def read_speech(source: Path) -> Heard:
+def read_speech(source: Path) -> SoundAnalysis:
     """What `write_speech` kept."""
-    told = json.loads(source.read_text())
-    return Heard(
-        speech=tuple(Span(start_ms=a, end_ms=b) for a, b in told["speech_ms"]), loudness_lufs=told["loudness_lufs"]
+    stored = json.loads(source.read_text())
+    return SoundAnalysis(
+        speech=tuple(Span(start_ms=a, end_ms=b) for a, b in stored["speech_ms"]), loudness_lufs=stored["loudness_lufs"]
     )

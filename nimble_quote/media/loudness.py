@@ -35,11 +35,11 @@ async def measure(path: Path) -> Loudness:
 
 async def _metered(path: Path, peak: str) -> str:
     """The meter's summary. Looking for true peaks takes as long again as the loudness, so it is not always asked for."""
-    _, said = await run(
+    _, printed = await run(
         ["ffmpeg", "-hide_banner", "-nostats", "-nostdin", *GUARDS, "-i", str(path), "-map", "0:a:0",
          "-af", f"ebur128=peak={peak}:framelog=verbose", "-f", "null", "-"]
     )  # fmt: skip
-    return said[said.rfind("Summary:") :]
+    return printed[printed.rfind("Summary:") :]
 
 
 def _loudness(summary: str) -> float | None:

@@ -71,7 +71,7 @@ async def probe_source(path: Path, name: str) -> SourceFacts:
         found = await ffprobe(path, "-show_format", "-show_streams", "-show_packets", "-read_intervals", "%+#4")
         begun = await _packets(path, f"%+{_HEAD_S}")
     except MediaFailed as failed:
-        raise SourceRefused(f"{name}: {_why_unreadable(path, failed.said)}") from failed
+        raise SourceRefused(f"{name}: {_why_unreadable(path, failed.printed)}") from failed
     streams = found.get("streams", [])
     video = next((s for s in streams if s["codec_type"] == "video" and not _is_cover(s)), None)
     sounds = [s for s in streams if s["codec_type"] == "audio"]
@@ -134,10 +134,10 @@ def _refuse_other_kinds(path: Path, name: str) -> None:
         raise SourceRefused(f"{name}: the file is empty.")
 
 
-def _why_unreadable(path: Path, said: str) -> str:
+def _why_unreadable(path: Path, printed: str) -> str:
     with path.open("rb") as file:
         begun = file.read(12)[4:8] == b"ftyp"
-    if begun and "moov atom not found" in said:
+    if begun and "moov atom not found" in printed:
         return (
             "it was cut off before it was finished: the part that says where everything is, at its end, is missing. "
             "Copy it from the camera or recorder again."
@@ -225,13 +225,13 @@ def _rate(video: dict[str, Any], seen: list[dict[str, Any]]) -> Fraction:
     middle = median(steps)
     # Of those about alike, the mean: a single one may be rounded to thousandths of a second.
     usual = 1 / mean(step for step in steps if abs(step - middle) < middle / 4)
-    told = [rate for rate in (average, least, *STANDARD_RATES) if rate]
-    near = min(told, key=lambda rate: abs(float(rate) - usual))
+    candidates = [rate for rate in (average, least, *STANDARD_RATES) if rate]
+    near = min(candidates, key=lambda rate: abs(float(rate) - usual))
     return near if abs(float(near) - usual) < _NEAR_RATE * usual else Fraction(usual).limit_denominator(1001)
 
 
-def _fraction(told: object) -> Fraction | None:
-    above, _, below = str(told or "0/0").partition("/")
+def _fraction(candidates: object) -> Fraction | None:
+    above, _, below = str(candidates or "0/0").partition("/")
     return (
         Fraction(int(above), int(below)) if above.isdigit() and below.isdigit() and int(above) and int(below) else None
     )

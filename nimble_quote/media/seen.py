@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.framing.shots import find_changes, looks_of_shots, shots
+from nimble_quote.core.framing.shots import find_changes, shot_looks, shots
 from nimble_quote.core.framing.subjects import SeenFace, Track, find_tracks
 from nimble_quote.core.timebase import frame_at, ms_at
-from nimble_quote.media.looking import Looker
+from nimble_quote.media.scanning import PictureScan
 
 VERSION = 1
 """Goes up when looking finds more, or something else: what was seen before is then looked at again."""
@@ -25,16 +25,16 @@ class Seen:
     looks: list[tuple[int, bytes]]
 
 
-def seen_by(looker: Looker, duration_ms: int) -> Seen:
-    """What a looker found, once it has looked at the whole of a recording of that length."""
-    rate = looker.plan.rate
-    changes = [(round(ms_at(change.frame, rate)), str(change.kind)) for change in find_changes(looker.looks())]
+def seen_by(scan: PictureScan, duration_ms: int) -> Seen:
+    """What a scan found, once it has looked at the whole of a recording of that length."""
+    rate = scan.plan.rate
+    changes = [(round(ms_at(change.frame, rate)), str(change.kind)) for change in find_changes(scan.looks())]
     cuts_ms = [at for at, kind in changes if kind == "cut"]
     spans = shots(cuts_ms, duration_ms)
-    looks = looks_of_shots(looker.looks(), [frame_at(span.start_ms, rate) for span in spans])
+    looks = shot_looks(scan.looks(), [frame_at(span.start_ms, rate) for span in spans])
     return Seen(
         changes=changes,
-        tracks=find_tracks(looker.faces(), cuts_ms),
+        tracks=find_tracks(scan.faces(), cuts_ms),
         looks=[(span.start_ms, look) for span, look in zip(spans, looks, strict=True)],
     )
 

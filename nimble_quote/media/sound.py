@@ -26,13 +26,13 @@ async def lay_sound(assembly: Assembly, source: Path, track: int | None, target:
     if track is None:
         _write_wav(np.zeros((_length(assembly), _CHANNELS), np.float32), target)
         return
-    heard = await _hear(assembly.sound.speech, source, track)
-    await write_sound(assembly, heard, target)
+    sources = await _read_sources(assembly.sound.speech, source, track)
+    await write_sound(assembly, sources, target)
 
 
-async def write_sound(assembly: Assembly, heard: Sequence[Samples], target: Path) -> None:
+async def write_sound(assembly: Assembly, sources: Sequence[Samples], target: Path) -> None:
     """Writes the sound of an Assembly whose pieces were heard already; each as `reach_ms` says."""
-    bed = mix(assembly.sound.speech, heard)
+    bed = mix(assembly.sound.speech, sources)
     if assembly.sound.speed != 1:
         _write_wav(bed, target)
         bed = await _at_speed(target, assembly.sound.speed)
@@ -66,23 +66,23 @@ def slices(pieces: Sequence[SoundPiece], samples: Samples, from_ms: int) -> list
     return out
 
 
-async def _hear(pieces: Sequence[SoundPiece], source: Path, track: int) -> list[Samples]:
+async def _read_sources(pieces: Sequence[SoundPiece], source: Path, track: int) -> list[Samples]:
     """The samples of each piece, from one pass over the source that holds no more than a block and the pieces."""
     reaches = [reach_ms(piece) for piece in pieces]
     from_ms = max(0, min(start for start, _ in reaches) - _EARLY_MS)
     until_ms = max(end for _, end in reaches)
-    heard: list[Samples] = [np.zeros(((end - start) * SAMPLES_MS, _CHANNELS), np.float32) for start, end in reaches]
+    sources: list[Samples] = [np.zeros(((end - start) * SAMPLES_MS, _CHANNELS), np.float32) for start, end in reaches]
     at = from_ms * SAMPLES_MS
     async with blocks(_decoding(source, track, from_ms, until_ms), _BLOCK) as parts:
         async for block in parts:
             samples = _samples(block)
-            for (start_ms, _), into in zip(reaches, heard, strict=True):
+            for (start_ms, _), into in zip(reaches, sources, strict=True):
                 start = start_ms * SAMPLES_MS
                 low, high = max(start, at), min(start + len(into), at + len(samples))
                 if low < high:
                     into[low - start : high - start] = samples[low - at : high - at]
             at += len(samples)
-    return heard
+    return sources
 
 
 async def _at_speed(wav: Path, speed: float) -> Samples:

@@ -15,7 +15,7 @@ from typing import Any
 
 import psycopg
 
-from nimble_quote.processes import said_of, tethered
+from nimble_quote.processes import ending_of, tethered
 
 _PROGRAMS = Path("/usr/lib/postgresql")
 _SHARED_HOME = Path("/var/lib/nimble-quote")
@@ -75,7 +75,7 @@ class Cluster:
     def ended(self) -> str | None:
         """How a server ended that was not stopped; None while it runs."""
         code = self._server.poll() if self._server else None
-        return None if code is None else said_of(code)
+        return None if code is None else ending_of(code)
 
     def _make(self, data: Path, password: Path) -> None:
         if data.exists():
@@ -92,8 +92,10 @@ class Cluster:
             capture_output=True, text=True, check=False, **self._as_user(),
         )  # fmt: skip
         if done.returncode:
-            said = done.stderr.strip().splitlines()
-            raise ClusterFailed(f"The database could not be made in {data}: {said[-1] if said else 'no reason given'}")
+            printed = done.stderr.strip().splitlines()
+            raise ClusterFailed(
+                f"The database could not be made in {data}: {printed[-1] if printed else 'no reason given'}"
+            )
 
     def _wait_until_ready(self, url: str) -> None:
         assert self._server is not None

@@ -170,7 +170,7 @@ async def _shots_in(conn: Connection, recording_id: int, span: Span) -> list[Sho
     looks: list[Any] = await cursor.fetchall()
     shots = []
     for start, end in pairwise(edges):
-        look = next((bytes(told) for at, told in reversed(looks) if at <= start), b"")
+        look = next((bytes(stored) for at, stored in reversed(looks) if at <= start), b"")
         shots.append(Shot(span=Span(start_ms=start, end_ms=end), look=look))
     return shots
 

@@ -17,10 +17,10 @@ from nimble_quote.core.timebase import Span
 from nimble_quote.store.database import Connection, NotFound, StoredDamaged
 
 
-def stored_document(quote_id: int, told: Any) -> QuoteDocument:
+def stored_document(quote_id: int, stored: Any) -> QuoteDocument:
     """A document as the database keeps it. Raises `StoredDamaged` where it is none."""
     try:
-        return read_document(told)
+        return read_document(stored)
     except UnknownSchema as newer:
         raise StoredDamaged(f"Quote {quote_id} was stored by a newer version of this program. Update it.") from newer
     except (ValueError, KeyError, TypeError, AttributeError) as broken:
@@ -49,7 +49,7 @@ class QuoteRow:
 
 
 @dataclass(frozen=True, kw_only=True)
-class PlaceRow:
+class QuoteSpanRow:
     """Where a quote was taken; `made` once a clip was made of it."""
 
     recording_id: int
@@ -169,9 +169,9 @@ async def of_recording(conn: Connection, recording_id: int) -> list[QuoteRow]:
         return await cursor.fetchall()
 
 
-async def places(conn: Connection, of: Sequence[int] | None = None) -> list[PlaceRow]:
+async def spans(conn: Connection, of: Sequence[int] | None = None) -> list[QuoteSpanRow]:
     """Where quotes were taken, of some recordings or of all, in order of time."""
-    async with conn.cursor(row_factory=class_row(PlaceRow)) as cursor:
+    async with conn.cursor(row_factory=class_row(QuoteSpanRow)) as cursor:
         await cursor.execute(
             """select q.recording_id, q.id, h.document->>'title' as title,
                    (h.document->'span'->>'start_ms')::int as start_ms, (h.document->'span'->>'end_ms')::int as end_ms,

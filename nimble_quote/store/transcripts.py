@@ -294,7 +294,7 @@ async def redo(conn: Connection, recording_id: int) -> None:
 
 
 async def _turn(conn: Connection, recording_id: int, to_head: int, change: Any, undone: bool) -> None:
-    pieces = [_piece(told) for told in change["pieces"]]
+    pieces = [_piece(stored) for stored in change["pieces"]]
     if any(word.id is None for piece in pieces for one in (*piece.removed, *piece.added) for word in one.words):
         pieces, next_id = numbered_by_time(pieces, await load(conn, recording_id))
         await conn.execute("update recording set next_word_id = %s where id = %s", [next_id, recording_id])
@@ -423,9 +423,9 @@ def _sentence(row: SentenceRow) -> SpokenSentence:
             sure=certain,
             heard=before,
             id=ref,
-            lineage=_lineage(told),
+            lineage=_lineage(stored),
         )
-        for text, start, end, timing, certain, before, ref, told in zip(
+        for text, start, end, timing, certain, before, ref, stored in zip(
             row.words, row.starts_ms, row.ends_ms, row.timing, sure, heard, row.ids, lineage, strict=True
         )
     )
@@ -449,17 +449,17 @@ def _plain(sentences: Sequence[SpokenSentence]) -> list[Any]:
     ]
 
 
-def _with_id(told: list[Any]) -> list[Any]:
+def _with_id(stored: list[Any]) -> list[Any]:
     """A word as it is told in a change; those of before there were numbers tell none."""
-    return told if len(told) == 8 else [*told, None, None]
+    return stored if len(stored) == 8 else [*stored, None, None]
 
 
 def _plain_lineage(lineage: Lineage) -> list[Any] | None:
     return None if lineage == ALONE else [list(lineage.joined), list(lineage.gone), lineage.part_of]
 
 
-def _lineage(told: list[Any] | None) -> Lineage:
-    return ALONE if told is None else Lineage(joined=tuple(told[0]), gone=tuple(told[1]), part_of=told[2])
+def _lineage(stored: list[Any] | None) -> Lineage:
+    return ALONE if stored is None else Lineage(joined=tuple(stored[0]), gone=tuple(stored[1]), part_of=stored[2])
 
 
 def _lineages(words: Sequence[SpokenWord]) -> str | None:
@@ -469,11 +469,11 @@ def _lineages(words: Sequence[SpokenWord]) -> str | None:
     return json.dumps([_plain_lineage(word.lineage) for word in words])
 
 
-def _piece(told: dict[str, Any]) -> Piece:
-    return Piece(at=told["at"], removed=_sentences(told["removed"]), added=_sentences(told["added"]))
+def _piece(stored: dict[str, Any]) -> Piece:
+    return Piece(at=stored["at"], removed=_sentences(stored["removed"]), added=_sentences(stored["added"]))
 
 
-def _sentences(told: list[Any]) -> tuple[SpokenSentence, ...]:
+def _sentences(stored: list[Any]) -> tuple[SpokenSentence, ...]:
     return tuple(
         SpokenSentence(
             words=tuple(
@@ -491,5 +491,5 @@ def _sentences(told: list[Any]) -> tuple[SpokenSentence, ...]:
             ),
             speaker=speaker,
         )
-        for speaker, words in told
+        for speaker, words in stored
     )

@@ -126,7 +126,7 @@ def test_a_correction_is_judged_at_once(running: RunningApp, ferry: int):
         judged = client.post(f"/api/recordings/{ferry}/soundbites/judge", json=body).json()
         client.post(f"/api/recordings/{ferry}/corrections/undo", json={"on_revision": corrected.json()["revision"]})
     assert judged["merit"] < before["merit"]
-    assert judged["weak"]["said"] == "opens on “because” with nothing before it"
+    assert judged["weak"]["text"] == "opens on “because” with nothing before it"
 
 
 def test_the_shortlist_of_a_talk_a_series_and_a_search(running: RunningApp, demo: int, kept: list[int]):
@@ -139,7 +139,7 @@ def test_the_shortlist_of_a_talk_a_series_and_a_search(running: RunningApp, demo
         assert (slip["speakers"], slip["mark"], slip["has_picture"]) == (["Maren Tolley"], "candidate", True)
         assert client.get("/api/shortlist", params={"talk": 999_999}).status_code == 404
         judged = client.get(f"/api/quotes/{kept[0]}/judged").json()
-        assert "greetings or thanks" in next(one["said"] for one in judged["reasons"] if one["feature"] == "dense")
+        assert "greetings or thanks" in next(one["text"] for one in judged["reasons"] if one["feature"] == "dense")
 
 
 def test_slips_are_ordered_marked_tagged_and_noted(running: RunningApp, demo: int, kept: list[int]):

@@ -21,8 +21,8 @@ from nimble_quote.demo.load import DEMO, joined
 from nimble_quote.media.aligner import align
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.listening import SOUND_RATE, listen, read_speech, samples_of, write_speech
-from nimble_quote.media.looking import PROXY_ENCODER, Looker
 from nimble_quote.media.probe import probe_source
+from nimble_quote.media.scanning import PROXY_ENCODER, PictureScan
 from nimble_quote.settings import Settings
 from tests.bench.table import Row
 from tests.conftest import RunningApp, send
@@ -74,15 +74,15 @@ def _analysis(original: Path, scratch: Path, settings: Settings) -> Row:
     )
 
 
-def _looked(path: Path, folder: Path, settings: Settings, whole: bool = False) -> Looker:
+def _looked(path: Path, folder: Path, settings: Settings, whole: bool = False) -> PictureScan:
     """Looks at a recording; with `whole`, listens too and joins the proxy, as preparing it does."""
     folder.mkdir()
 
-    async def look() -> Looker:
+    async def scanned() -> PictureScan:
         facts = await probe_source(path, path.name)
         if whole:
             await listen(path, 0, facts.duration_ms, folder, _no_progress)
-        looker = Looker(
+        scan = PictureScan(
             source=path,
             facts=facts,
             model=settings.face_model,
@@ -90,13 +90,13 @@ def _looked(path: Path, folder: Path, settings: Settings, whole: bool = False) -
             proxied=not whole,
             coding=Coding(),
         )
-        await looker.look(folder, _no_progress)
+        await scan.scan(folder, _no_progress)
         if whole:
-            await looker.join_proxy(folder / "sound.m4a", folder / "proxy.mp4", folder)
-            find_tracks(looker.faces(), [change.frame for change in find_changes(looker.looks())])
-        return looker
+            await scan.join_proxy(folder / "sound.m4a", folder / "proxy.mp4", folder)
+            find_tracks(scan.faces(), [change.frame for change in find_changes(scan.looks())])
+        return scan
 
-    return asyncio.run(look())
+    return asyncio.run(scanned())
 
 
 def _readable(running: RunningApp, original: Path, scratch: Path) -> Row:
@@ -137,13 +137,13 @@ def _stop_all(client: httpx.Client) -> None:
         client.post(f"/api/work/{work['id']}/stop")
 
 
-def _cuts(seen: dict[str, Looker], originals: dict[str, Path]) -> Row:
+def _cuts(seen: dict[str, PictureScan], originals: dict[str, Path]) -> Row:
     right = found = drawn = others = 0
     bare_right = bare_found = 0
-    for name, looker in seen.items():
+    for name, scan in seen.items():
         truth = truth_of(name)
         wanted = {round(at * RATE) for at in truth["cuts_s"]}
-        changes = list(find_changes(looker.looks()))
+        changes = list(find_changes(scan.looks()))
         got = {change.frame for change in changes if change.kind == "cut"}
         bare = _bare_cuts(originals[name])
         right, found, drawn = right + len(got & wanted), found + len(got), drawn + len(wanted)
@@ -170,15 +170,15 @@ def _bare_cuts(path: Path) -> set[int]:
     return {round(float(at) * RATE) for at in times}
 
 
-def _faces(seen: dict[str, Looker]) -> Row:
+def _faces(seen: dict[str, PictureScan]) -> Row:
     total = missed = 0
     errors: list[float] = []
     still: list[float] = []
     kept = True
-    for name, looker in seen.items():
+    for name, scan in seen.items():
         truth = truth_of(name)
-        width, height = looker.facts.width, looker.facts.height
-        tracks = find_tracks(looker.faces(), [round(at * 1000) for at in truth["cuts_s"]])
+        width, height = scan.facts.width, scan.facts.height
+        tracks = find_tracks(scan.faces(), [round(at * 1000) for at in truth["cuts_s"]])
         for who, frames in truth["faces"].items():
             subjects: set[int] = set()
             boxes = [box for box in frames if box]

@@ -9,11 +9,11 @@ from pathlib import Path
 
 from nimble_quote.core.framing.shots import find_changes
 from nimble_quote.core.framing.subjects import find_tracks
-from nimble_quote.media import looking
+from nimble_quote.media import scanning
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.listening import listen
-from nimble_quote.media.looking import Looker
 from nimble_quote.media.probe import probe_source
+from nimble_quote.media.scanning import PictureScan
 from nimble_quote.settings import Settings
 from tests.bench.table import Row
 
@@ -56,12 +56,12 @@ def _prepared(media: Path, folder: Path) -> float:
     many as two people give in that time.
     """
     folder.mkdir()
-    looking.LOOKS_A_SECOND = 0.5  # type: ignore[assignment]
+    scanning.FACE_CHECKS_A_SECOND = 0.5  # type: ignore[assignment]
 
     async def prepare() -> None:
         facts = await probe_source(media, media.name)
         await listen(media, 0, facts.duration_ms, folder, _no_progress)
-        looker = Looker(
+        looker = PictureScan(
             source=media, facts=facts, model=Settings().face_model, folder=folder / "l", proxied=True, coding=Coding()
         )
         await looker.look(folder, _no_progress)

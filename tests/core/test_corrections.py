@@ -15,7 +15,7 @@ from nimble_quote.core.transcript.corrections import (
     RenameSpeaker,
     ReplaceAll,
     correct,
-    find_places,
+    find_occurrences,
     rewritten,
 )
 from nimble_quote.core.transcript.document import (
@@ -100,7 +100,7 @@ def test_a_correction_over_two_sentences_of_one_speaker_joins_them_and_over_two_
 
 
 def test_replacing_everywhere_lists_each_place_first_and_keeps_the_marks_around_it():
-    places = find_places(TALK, "tully")
+    places = find_occurrences(TALK, "tully")
     assert [(p.first, p.text, p.before, p.after) for p in places] == [
         (4, "Tully,", "My name is Maren", "and I have kept the lamp"),
         (13, "Tully?", "have kept the lamp running. Late,", ""),

@@ -28,7 +28,7 @@ def test_the_built_in_set_is_what_people_post_to():
 )
 def test_a_gauge_never_says_that_it_fits_when_it_does_not(length_ms: int, fit: str, said: str):
     found = gauge(length_ms, DESTINATIONS["tall-60"])
-    assert (found.fit, found.said) == (fit, said)
+    assert (found.fit, found.text) == (fit, said)
 
 
 def test_areas_that_only_touch_do_not_meet():

@@ -38,7 +38,7 @@ def options(draw: st.DrawFn, number: int, place: int) -> tuple[Option, ...]:
     for one in range(draw(st.integers(0, 2))):
         gain, loss = draw(steps), draw(losses)
         piece = Piece(
-            id=f"small:{number}-{place}-{one}", kind="filler", said="um", first=number, last=number,
+            id=f"small:{number}-{place}-{one}", kind="filler", text="um", first=number, last=number,
             spans=(Span(start_ms=number * 10_000 + place * 1000, end_ms=number * 10_000 + place * 1000 + max(1, gain)),),
             gain_ms=gain, loss=loss,
         )  # fmt: skip
@@ -161,7 +161,7 @@ def test_far_too_long_costs_the_sentence_that_tells_least():
     tells[aunt.first] = replace(tells[aunt.first], tells=0.05)
     document, _ = cut_of(TALK)
     plan, text = planned(total_ms(kept_spans(document)) - 6500, worth=tells)
-    assert [piece.said for piece in plan.pieces if piece.kind == "sentence"] == [
+    assert [piece.text for piece in plan.pieces if piece.kind == "sentence"] == [
         "My aunt had a cat that slept beside the stove in the winter."
     ]
     assert "cat" not in text

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.framing.shots import LOOK, HandCut, Looks, cuts, find_changes, looks_of_shots, parted, shots
+from nimble_quote.core.framing.shots import LOOK, HandCut, Looks, cuts, find_changes, parted, shot_looks, shots
 from nimble_quote.core.framing.subjects import SeenFace, find_tracks
 
 
@@ -109,6 +109,6 @@ def test_the_look_of_a_shot_is_the_mean_of_its_frames_in_runs_of_any_length():
     frames[:40], frames[40:50], frames[50:] = 10, np.arange(0, 100, 10, dtype=np.uint8)[:, None, None, None], 200
     for size in (100, 7, 33):
         runs = [frames[at : at + size] for at in range(0, 100, size)]
-        looks = [np.frombuffer(one, np.uint8).reshape(LOOK) for one in looks_of_shots(runs, [0, 40, 50])]
+        looks = [np.frombuffer(one, np.uint8).reshape(LOOK) for one in shot_looks(runs, [0, 40, 50])]
         assert [int(one[0, 0, 0]) for one in looks] == [10, 45, 200]
         assert all((one == one[0, 0, 0]).all() for one in looks)

@@ -58,7 +58,7 @@ def value(bite: Soundbite, feature: str) -> float:
 
 
 def why(bite: Soundbite, feature: str) -> str:
-    return next(one.said for one in bite.reasons if one.feature == feature)
+    return next(one.text for one in bite.reasons if one.feature == feature)
 
 
 @pytest.mark.parametrize(

@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nimble_quote.core.transcript import cues
-from nimble_quote.core.transcript.cues import HeardWord, TimedCue, Token, timed_words
+from nimble_quote.core.transcript.cues import TimedCue, TimedWord, Token, timed_words
 from nimble_quote.core.transcript.sentences import LONGEST_WORDS, into_sentences
 
 
@@ -14,11 +14,11 @@ def cue(start_ms: int, end_ms: int, text: str, speaker: str | None = None) -> Ti
     )
 
 
-def heard(*cues: TimedCue) -> list[HeardWord]:
+def heard(*cues: TimedCue) -> list[TimedWord]:
     return timed_words(cues)
 
 
-def sentences_of(words: list[HeardWord]) -> list[str]:
+def sentences_of(words: list[TimedWord]) -> list[str]:
     return [" ".join(w.word.text for w in words[s.first : s.end]) for s in into_sentences(words)]
 
 

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nimble_quote.core.transcript.cues import HeardWord, timed_words
+from nimble_quote.core.transcript.cues import TimedWord, timed_words
 from nimble_quote.core.transcript.sentences import into_sentences
 from nimble_quote.core.transcript.words import Word
 from nimble_quote.formats.reading.cuetext import clean
@@ -12,13 +12,13 @@ from nimble_quote.formats.transcripts import read_transcript
 from nimble_quote.formats.written import TRANSCRIPT_WRITERS, Written
 
 
-def written(sentences: list[list[HeardWord]], kind: str) -> str:
+def written(sentences: list[list[TimedWord]], kind: str) -> str:
     return TRANSCRIPT_WRITERS[kind](Written(title="A talk & more", sentences=sentences))
 
 
-def sentence(text: str, speaker: str | None, at_ms: int, first: int = 0) -> list[HeardWord]:
+def sentence(text: str, speaker: str | None, at_ms: int, first: int = 0) -> list[TimedWord]:
     return [
-        HeardWord(
+        TimedWord(
             word=Word(index=first + i, text=word, start_ms=at_ms + i * 400, end_ms=at_ms + i * 400 + 250),
             speaker=speaker, timing="aligned", sure=0.5,
         )

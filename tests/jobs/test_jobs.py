@@ -11,8 +11,8 @@ from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import Attempt, ask_for, do_work
 from nimble_quote.media.ffmpeg import run
 from nimble_quote.media.keys import PROXY, SEEN, SOUND, SPEECH
-from nimble_quote.media.looking import Looker
 from nimble_quote.media.probe import probe_source
+from nimble_quote.media.scanning import PictureScan
 from nimble_quote.store import exports, recordings, work
 from nimble_quote.store.work import WorkRow, on_recording
 from tests.conftest import CODED, make_media
@@ -71,7 +71,7 @@ async def test_preparing_makes_what_is_missing_and_nothing_twice(
     async with worker.pool.connection() as conn:
         looks = await conn.execute("delete from shot_look returning at_ms")
         await ask_for(conn, "prepare", on_recording(recording_id))
-    monkeypatch.setattr(Looker, "look", never)
+    monkeypatch.setattr(PictureScan, "scan", never)
     assert {row.state for row in await do_all(worker) if row.kind == "prepare"} == {"done"}
     async with worker.pool.connection() as conn:
         again = await (await conn.execute("select at_ms from shot_look")).fetchall()

@@ -14,7 +14,7 @@ from nimble_quote.jobs.inbox import take_from_inbox
 from nimble_quote.jobs.queue import LANE_OF
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
-from nimble_quote.jobs.worker import places
+from nimble_quote.jobs.worker import lane_sizes
 from nimble_quote.jobs.working import ask_for
 from nimble_quote.settings import Settings
 from nimble_quote.store import exports, quotes, work
@@ -35,7 +35,7 @@ def own_app(cluster: Cluster, tmp_path: Path) -> Iterator[RunningApp]:
 
 
 def test_every_kind_of_work_has_a_lane_that_is_worked_on():
-    lanes = places(Settings(exports_at_once=3))
+    lanes = lane_sizes(Settings(exports_at_once=3))
     assert set(LANE_OF) == set(DOING)
     assert set(LANE_OF.values()) < set(lanes)
     assert lanes["render"] == 3

@@ -8,8 +8,8 @@ import pytest
 
 from nimble_quote.core.assembly import RecordingFacts
 from nimble_quote.media.coding import Coding, coding_of
-from nimble_quote.media.looking import Looker
 from nimble_quote.media.probe import probe_source
+from nimble_quote.media.scanning import PictureScan
 from nimble_quote.settings import Settings
 from tests.media.test_render import NO_CAPTIONS, assembly_of, no_progress, pixel, rendered
 
@@ -52,12 +52,12 @@ async def test_a_colour_is_the_same_in_proxy_and_export_however_it_is_coded(way:
          "-c:v", "libx264", "-preset", "ultrafast", str(media)], check=True,
     )  # fmt: skip
     facts = await probe_source(media, "patch.mp4")
-    looker = Looker(
+    scan = PictureScan(
         source=media, facts=facts, model=Settings().face_model, folder=tmp_path / "looking", proxied=False,
         coding=await coding_of(media),
     )  # fmt: skip
-    await looker.look(tmp_path, no_progress)
-    await looker.join_proxy(None, tmp_path / "proxy.mp4", tmp_path)
+    await scan.scan(tmp_path, no_progress)
+    await scan.join_proxy(None, tmp_path / "proxy.mp4", tmp_path)
     seen = RecordingFacts(duration_ms=8000, width=320, height=180, rate=Fraction(25))
     clip = await rendered(assembly_of(seen, NO_CAPTIONS), media, tmp_path / "work")
     shown, exported = pixel(tmp_path / "proxy.mp4", 100, 100), pixel(clip, 400, 400)

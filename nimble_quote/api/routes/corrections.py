@@ -18,14 +18,14 @@ from nimble_quote.api.views.transcripts import (
     SpeakerView,
     TranscriptView,
 )
-from nimble_quote.core.transcript.corrections import Correction, Name, Place, correct, find_places
+from nimble_quote.core.transcript.corrections import Correction, Name, Occurrence, correct, find_occurrences
 from nimble_quote.core.transcript.document import (
     Piece,
     SpokenSentence,
     SpokenWord,
     Transcript,
-    heard_sentences,
     pieces_between,
+    timed_sentences,
 )
 from nimble_quote.core.transcript.names import suggest_names
 from nimble_quote.formats.written import TRANSCRIPT_WRITERS, Written
@@ -95,9 +95,9 @@ async def redo_correction(recording_id: RowId, turn: Turn, conn: TheConnection) 
 
 
 @router.get("/recordings/{recording_id}/places")
-async def list_places(recording_id: RowId, find: str, conn: TheConnection) -> list[Place]:
+async def list_places(recording_id: RowId, find: str, conn: TheConnection) -> list[Occurrence]:
     """Every place where some words are said."""
-    return find_places(await transcripts.load(conn, recording_id), find[:200])
+    return find_occurrences(await transcripts.load(conn, recording_id), find[:200])
 
 
 @router.get("/recordings/{recording_id}/name-suggestions")
@@ -135,7 +135,7 @@ async def write_transcript(
     """The transcript as a file."""
     row = await recordings.one(conn, recording_id)
     transcript = await transcripts.load(conn, recording_id)
-    text = TRANSCRIPT_WRITERS[kind](Written(title=row.title, sentences=heard_sentences(transcript)))
+    text = TRANSCRIPT_WRITERS[kind](Written(title=row.title, sentences=timed_sentences(transcript)))
     name = download_name(row.title, ending=f".{kind}").encode("ascii", "replace").decode().replace('"', "'")
     headers = {"Content-Disposition": f'attachment; filename="{name}"'}
     return Response(text, media_type=f"{_TYPES.get(kind, 'text/plain')}; charset=utf-8", headers=headers)

@@ -7,10 +7,10 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.recordings import quote_place
+from nimble_quote.api.recordings import quote_span
 from nimble_quote.api.searching import Searching
 from nimble_quote.api.state import TheConnection, TheSearchingConnection, TheServer
-from nimble_quote.api.views.quotes import QuotePlace, SpokenLine
+from nimble_quote.api.views.quotes import QuoteSpan, SpokenLine
 from nimble_quote.api.views.search import Asked, Mark, MarkedWords, PassageView, SearchChoices, SearchView, TalkMarks
 from nimble_quote.core.cutting.edges import with_air_ms
 from nimble_quote.core.destinations import Destination, fits_said
@@ -99,13 +99,13 @@ class _Telling:
         self._conn = conn
         self._destinations = destinations
         self._titles: dict[int, recordings.TitleRow] = {}
-        self._quotes: dict[int, list[QuotePlace]] = {}
+        self._quotes: dict[int, list[QuoteSpan]] = {}
 
     async def load(self, recording_ids: Iterable[int]) -> None:
         wanted = sorted(set(recording_ids))
         self._titles = await recordings.titles(self._conn, wanted)
-        for place in await quotes.places(self._conn, wanted):
-            self._quotes.setdefault(place.recording_id, []).append(quote_place(place))
+        for place in await quotes.spans(self._conn, wanted):
+            self._quotes.setdefault(place.recording_id, []).append(quote_span(place))
 
     def view(self, passage: Passage) -> PassageView:
         title = self._titles[passage.recording_id]

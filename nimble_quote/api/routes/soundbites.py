@@ -9,9 +9,9 @@ from pydantic import BaseModel, Field
 from nimble_quote.api.finding import weights_of_house
 from nimble_quote.api.numbers import MOST_DESTINATIONS, RowId
 from nimble_quote.api.readings import brief
-from nimble_quote.api.recordings import quote_place
+from nimble_quote.api.recordings import quote_span
 from nimble_quote.api.state import TheConnection, TheServer
-from nimble_quote.api.views.quotes import QuotePlace
+from nimble_quote.api.views.quotes import QuoteSpan
 from nimble_quote.api.views.soundbites import Decided, OfferView, SoundbiteView, TasteShift, TasteView, TopicView
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.edits import EditRefused, new_quote, or_refused
@@ -151,11 +151,11 @@ def _again(finder: Finder, one: ChoiceRow, chosen: list[Destination]) -> Soundbi
     return finder.judged(first, last, chosen, weights())
 
 
-async def _used(conn: Connection, recording_id: int) -> list[QuotePlace]:
-    return [quote_place(one) for one in await quotes.places(conn, [recording_id])]
+async def _used(conn: Connection, recording_id: int) -> list[QuoteSpan]:
+    return [quote_span(one) for one in await quotes.spans(conn, [recording_id])]
 
 
-def _view(bite: Soundbite, used: list[QuotePlace]) -> SoundbiteView:
+def _view(bite: Soundbite, used: list[QuoteSpan]) -> SoundbiteView:
     over = [one for one in used if one.span.start_ms < bite.span.end_ms and one.span.end_ms > bite.span.start_ms]
     return SoundbiteView(**dict(bite), overlaps=over, kept=None)
 

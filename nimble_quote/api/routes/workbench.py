@@ -100,15 +100,15 @@ async def _meanwhile(conn: Connection, quote: QuoteRow, change: Change, context:
     if quote.revision == change.on_revision:
         return []
     made = await quotes.made_since(conn, quote.id, change.on_revision)
-    if not made or not all(_go_together(change.edit, told, context) for _, told in made):
+    if not made or not all(_go_together(change.edit, stored, context) for _, stored in made):
         raise StaleRevision(quote.id, change.on_revision, quote.revision, [said for said, _ in made or []])
     return [said for said, _ in made]
 
 
-def _go_together(mine: Edit, told: dict[str, Any], context: Context) -> bool:
+def _go_together(mine: Edit, stored: dict[str, Any], context: Context) -> bool:
     """Whether an edit goes with one that is stored. One that can't be read any more touches everything."""
     try:
-        return go_together(mine.touches(context), _EDIT.validate_python(told).touches(context))
+        return go_together(mine.touches(context), _EDIT.validate_python(stored).touches(context))
     except (ValidationError, NotInCatalogue):
         return False
 

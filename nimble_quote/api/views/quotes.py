@@ -19,7 +19,7 @@ class QuoteBrief(BaseModel):
     made: bool
 
 
-class QuotePlace(BaseModel):
+class QuoteSpan(BaseModel):
     """Where a quote was taken; `made` once a clip was made of it."""
 
     id: int

@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
+from nimble_quote.api.views.quotes import QuoteBrief, QuoteSpan
 from nimble_quote.store.work import WorkKind
 
 WorkState = Literal["queued", "running", "done", "failed", "stopped"]
@@ -67,7 +67,7 @@ class RecordingBase(BaseModel):
 class ShelfRecording(RecordingBase):
     """A recording in the list."""
 
-    quotes: list[QuotePlace]
+    quotes: list[QuoteSpan]
 
 
 class RecordingView(RecordingBase):

@@ -4,7 +4,7 @@ from datetime import date
 
 from pydantic import BaseModel
 
-from nimble_quote.api.views.quotes import QuotePlace, SpokenLine
+from nimble_quote.api.views.quotes import QuoteSpan, SpokenLine
 
 
 class Mark(BaseModel):
@@ -34,7 +34,7 @@ class PassageView(BaseModel):
     length_ms: int
     fits: str
     missing: list[str]
-    quotes: list[QuotePlace]
+    quotes: list[QuoteSpan]
     also: list["PassageView"]
 
 

@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from nimble_quote.api.views.quotes import QuoteBrief, QuotePlace
+from nimble_quote.api.views.quotes import QuoteBrief, QuoteSpan
 from nimble_quote.core.soundbites.finder import Soundbite
 from nimble_quote.core.soundbites.taste import Verdict
 from nimble_quote.core.timebase import Span
@@ -11,7 +11,7 @@ from nimble_quote.core.timebase import Span
 class SoundbiteView(Soundbite):
     """A soundbite that is offered, the quotes that are taken there already, and the quote that it was just kept as."""
 
-    overlaps: list[QuotePlace]
+    overlaps: list[QuoteSpan]
     kept: QuoteBrief | None
 
 

@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from nimble_quote.core.transcript.corrections import Place
+from nimble_quote.core.transcript.corrections import Occurrence
 
 
 class SentenceView(BaseModel):
@@ -60,4 +60,4 @@ class NameView(BaseModel):
     """A place that sounds like a name of the house."""
 
     name: str
-    place: Place
+    place: Occurrence

@@ -177,10 +177,10 @@ def _without_repeats(keys: list[Key]) -> tuple[Key, ...]:
     """Keys without those between two that show the same window, and a last one like the one before it."""
     kept = [
         key
-        for place, key in enumerate(keys)
-        if place == 0
-        or key.window != keys[place - 1].window
-        or (place + 1 < len(keys) and key.window != keys[place + 1].window)
+        for index, key in enumerate(keys)
+        if index == 0
+        or key.window != keys[index - 1].window
+        or (index + 1 < len(keys) and key.window != keys[index + 1].window)
     ]
     return tuple(kept)
 

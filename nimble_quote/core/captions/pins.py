@@ -25,9 +25,9 @@ class PinnedCue:
 def placed_pins(pins: Sequence[CuePin], words: Sequence[CaptionWord], talk: Talk) -> tuple[PinnedCue, ...]:
     """The pins that hold in a cut, in order. One of which the first or the last word is not kept sleeps, and so does one
     that would share words with an earlier one."""
-    places = {word.index: place for place, word in enumerate(words)}
+    indexes = {word.index: index for index, word in enumerate(words)}
     found = sorted(
-        (placed for pin in pins if (placed := _placed(pin, places, talk)) is not None), key=lambda one: one.first
+        (placed for pin in pins if (placed := _placed(pin, indexes, talk)) is not None), key=lambda one: one.first
     )
     held: list[PinnedCue] = []
     for one in found:
@@ -36,17 +36,17 @@ def placed_pins(pins: Sequence[CuePin], words: Sequence[CaptionWord], talk: Talk
     return tuple(held)
 
 
-def _placed(pin: CuePin, places: dict[int, int], talk: Talk) -> PinnedCue | None:
-    first, last = (_place(ref, places, talk) for ref in (pin.first, pin.last))
+def _placed(pin: CuePin, indexes: dict[int, int], talk: Talk) -> PinnedCue | None:
+    first, last = (_place(ref, indexes, talk) for ref in (pin.first, pin.last))
     if first is None or last is None or last < first:
         return None
-    starts = (_place(ref, places, talk) for ref in pin.line_starts)
+    starts = (_place(ref, indexes, talk) for ref in pin.line_starts)
     return PinnedCue(
         first=first, end=last + 1, line_starts=tuple(sorted({at for at in starts if at is not None and first < at <= last})),
         shift_in_ms=pin.shift_in_ms, shift_out_ms=pin.shift_out_ms, hidden=pin.hidden, height=pin.height,
     )  # fmt: skip
 
 
-def _place(ref: int, places: dict[int, int], talk: Talk) -> int | None:
+def _place(ref: int, indexes: dict[int, int], talk: Talk) -> int | None:
     word = talk.lasting(ref)
-    return None if word is None else places.get(word.index)
+    return None if word is None else indexes.get(word.index)

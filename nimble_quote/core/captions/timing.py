@@ -96,9 +96,9 @@ def _ranges(words: Sequence[CaptionWord], limits: Limits, pins: Sequence[PinnedC
     out: list[tuple[int, int]] = []
     at = 0
     for start, end in [*((pin.first, pin.end) for pin in pins), (len(words), len(words))]:
-        places = [place for place in range(at, start) if words[place].text]
-        divided = segment([words[place] for place in places], limits)
-        out += [(places[a], places[b - 1] + 1) for a, b in divided]
+        indexes = [index for index in range(at, start) if words[index].text]
+        divided = segment([words[index] for index in indexes], limits)
+        out += [(indexes[a], indexes[b - 1] + 1) for a, b in divided]
         if end > start:
             out.append((start, end))
         at = end
@@ -107,7 +107,7 @@ def _ranges(words: Sequence[CaptionWord], limits: Limits, pins: Sequence[PinnedC
 
 def _as_pinned(cue: Cue, pin: PinnedCue, words: Sequence[CaptionWord], room: tuple[int, int], rate: Fraction) -> Cue:
     """A cue with the lines, the times and the place that a person gave it; it stays between those beside it."""
-    breaks = {words[place].index for place in pin.line_starts}
+    breaks = {words[index].index for index in pin.line_starts}
     lines: list[list[CueWord]] = [[]]
     for word in cue.words:
         if word.index in breaks and lines[-1]:

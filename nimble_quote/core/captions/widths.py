@@ -41,9 +41,9 @@ def text_width(text: str, face: str) -> float:
 
 
 def _advance(character: str, advances: tuple[int, ...]) -> int:
-    place = ord(character) - _FIRST
-    if 0 <= place < len(advances):
-        return advances[place]
+    index = ord(character) - _FIRST
+    if 0 <= index < len(advances):
+        return advances[index]
     plain = ord(unicodedata.normalize("NFD", character)[0]) - _FIRST
     if 0 <= plain < len(advances):
         return advances[plain]

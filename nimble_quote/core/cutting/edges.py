@@ -62,11 +62,11 @@ def quiet_points(levels: bytes, from_ms: int) -> tuple[int, ...]:
         return ()
     most = _quiet_below(levels)
     return tuple(
-        from_ms + place * LEVEL_MS
-        for place in range(1, len(levels))
-        if (here := max(levels[place - 1 : place + 1])) <= most
+        from_ms + index * LEVEL_MS
+        for index in range(1, len(levels))
+        if (here := max(levels[index - 1 : index + 1])) <= most
         and here
-        == min(max(levels[i - 1 : i + 1]) for i in range(max(1, place - _NEAR), min(len(levels), place + _NEAR + 1)))
+        == min(max(levels[i - 1 : i + 1]) for i in range(max(1, index - _NEAR), min(len(levels), index + _NEAR + 1)))
     )
 
 
@@ -91,12 +91,12 @@ def _breath(levels: bytes) -> tuple[int, int] | None:
 
 def _quietest(levels: bytes, first_ms: int, within: tuple[int, int], usual_ms: int) -> int:
     """The quietest step's edge in a stretch, nearer to the usual place where several are about as quiet."""
-    places = [
+    indexes = [
         (max(levels[i - 1 : i + 1]) + _FAR * abs(first_ms + i * LEVEL_MS - usual_ms), first_ms + i * LEVEL_MS)
         for i in range(1, len(levels))
         if within[0] <= first_ms + i * LEVEL_MS <= within[1]
     ]
-    return min(places)[1] if places else usual_ms
+    return min(indexes)[1] if indexes else usual_ms
 
 
 def cut_before(talk: Talk, index: int) -> int:

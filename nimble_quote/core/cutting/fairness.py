@@ -92,9 +92,9 @@ class Comparison:
     def any_kept(self) -> list[bool]:
         return [any(one.kept for one in words) for words in self.tokens]
 
-    def is_question(self, place: int) -> bool:
+    def is_question(self, index: int) -> bool:
         """Whether a sentence asks something."""
-        return self.tokens[place][-1].word.text.rstrip("\"'”’)").endswith("?")
+        return self.tokens[index][-1].word.text.rstrip("\"'”’)").endswith("?")
 
 
 def check_fairness(
@@ -137,10 +137,10 @@ def _unfair(rule: RuleName, says: str, do: str, about: Sequence[Word], said: Seq
 def _clauses(words: Sequence[Token], language: Language) -> list[tuple[int, int]]:
     """A sentence in half-open runs of words: parted after punctuation, and before a word that begins a clause."""
     bounds = [0]
-    for place in range(1, len(words)):
-        after_mark = words[place - 1].word.text[-1:] in _CLAUSE_ENDS
-        if after_mark or language.opening([one.bare for one in words[place : place + 3]], "clause_starts"):
-            bounds.append(place)
+    for index in range(1, len(words)):
+        after_mark = words[index - 1].word.text[-1:] in _CLAUSE_ENDS
+        if after_mark or language.opening([one.bare for one in words[index : index + 3]], "clause_starts"):
+            bounds.append(index)
     return [(a, b) for a, b in pairwise([*bounds, len(words)]) if b > a]
 
 
@@ -156,8 +156,8 @@ def _phrases(words: Sequence[Token], language: Language, of: str) -> Iterator[tu
             yield at, end
 
 
-def _clause_of(clauses: Sequence[tuple[int, int]], place: int) -> tuple[int, int]:
-    return next(one for one in clauses if one[0] <= place < one[1])
+def _clause_of(clauses: Sequence[tuple[int, int]], index: int) -> tuple[int, int]:
+    return next(one for one in clauses if one[0] <= index < one[1])
 
 
 def _dropped(words: Sequence[Token], run: tuple[int, int]) -> bool:
@@ -171,8 +171,8 @@ def _kept_in(words: Sequence[Token], run: tuple[int, int], language: Language) -
 
 def _partly(compared: Comparison) -> Iterator[list[Token]]:
     """The sentences that lost words and are heard all the same."""
-    for place, words in enumerate(compared.tokens):
-        if compared.any_kept[place] and not compared.whole[place]:
+    for index, words in enumerate(compared.tokens):
+        if compared.any_kept[index] and not compared.whole[index]:
             yield words
 
 
@@ -213,12 +213,12 @@ def _negates(word: str, language: Language) -> bool:
 
 
 def _reach_of_negation(
-    words: Sequence[Token], clauses: Sequence[tuple[int, int]], place: int, language: Language
+    words: Sequence[Token], clauses: Sequence[tuple[int, int]], index: int, language: Language
 ) -> tuple[int, int]:
     """What a negation denies: its clause, and after "I do not think" what is not thought."""
-    start, end = _clause_of(clauses, place)
+    start, end = _clause_of(clauses, index)
     # "I do not think, though, that…": the verb stands at the end of its clause.
-    thinking = any(one.bare in language.thinking for one in words[max(place + 1, end - 2) : end])
+    thinking = any(one.bare in language.thinking for one in words[max(index + 1, end - 2) : end])
     following = next((b for a, b in clauses if a == end), end)
     return start, following if thinking else end
 
@@ -243,7 +243,7 @@ def _dropped_hedge(compared: Comparison) -> Iterator[Unfair]:
 
 
 def _hedges(words: Sequence[Token], language: Language) -> Iterator[tuple[int, int]]:
-    ascribed = {place for a, b in _attributions(words, language) for place in range(a, b)}
+    ascribed = {index for a, b in _attributions(words, language) for index in range(a, b)}
     for a, b in _phrases(words, language, "hedges"):
         # A name of a month or a person in capitals is no doubt.
         if a not in ascribed and (a == 0 or words[a].word.text[0].islower() or words[a].bare == "i"):
@@ -286,10 +286,10 @@ def _dropped_phrase(
         found = [(a, b) for a, b in find(words, compared.language) if _dropped(words, (a, b))]
         clauses = _clauses(words, compared.language) if found else []
         for a, b in found:
-            place = clauses.index(_clause_of(clauses, a))
-            own = clauses[place]
+            index = clauses.index(_clause_of(clauses, a))
+            own = clauses[index]
             alone = all(a <= i < b or words[i].bare in compared.language.connectives for i in range(*own))
-            reach = clauses[max(0, place - 1) : place + 2] if alone or beyond else [own]
+            reach = clauses[max(0, index - 1) : index + 2] if alone or beyond else [own]
             if any(_kept_in(words, one, compared.language) for one in reach):
                 phrase = text_of([one.word for one in words[a:b]])
                 yield _unfair(
@@ -344,8 +344,8 @@ def _is_number(word: str, language: Language) -> bool:
 
 def _joins(compared: Comparison) -> Iterator[tuple[int, int]]:
     """Pairs of sentences, by place, that follow one another in the cut and did not in the talk."""
-    heard = [place for place, kept in enumerate(compared.any_kept) if kept]
-    return ((a, b) for a, b in pairwise(heard) if b > a + 1)
+    kept_at = [index for index, kept in enumerate(compared.any_kept) if kept]
+    return ((a, b) for a, b in pairwise(kept_at) if b > a + 1)
 
 
 def _far_apart(compared: Comparison) -> Iterator[Unfair]:
@@ -364,7 +364,7 @@ def _far_apart(compared: Comparison) -> Iterator[Unfair]:
 def _other_question(compared: Comparison) -> Iterator[Unfair]:
     """Two answers are joined, and the question between them is gone."""
     for a, b in _joins(compared):
-        asked = [place for place in range(a + 1, b) if compared.is_question(place) and _asks_somebody(compared, place)]
+        asked = [index for index in range(a + 1, b) if compared.is_question(index) and _asks_somebody(compared, index)]
         same = compared.sentences[a].speaker == compared.sentences[b].speaker
         if asked and same:
             first = next(one for one in compared.tokens[b] if one.kept)
@@ -377,30 +377,30 @@ def _other_question(compared: Comparison) -> Iterator[Unfair]:
 
 def _no_question(compared: Comparison) -> Iterator[Unfair]:
     """An answer is heard without its question, and leans on it."""
-    for place in range(1, len(compared.tokens)):
-        asked = place - 1
-        if not compared.any_kept[place] or compared.any_kept[asked] or not compared.is_question(asked):
+    for index in range(1, len(compared.tokens)):
+        asked = index - 1
+        if not compared.any_kept[index] or compared.any_kept[asked] or not compared.is_question(asked):
             continue
-        words = [one for one in compared.tokens[place] if one.kept]
+        words = [one for one in compared.tokens[index] if one.kept]
         leans = compared.language.opening([one.bare for one in words], "replies")
         if leans:
             yield _unfair(
                 "no-question", f"“{leans.capitalize()}” answers “{_text(compared, asked)}”, which is not heard.",
                 "Take the question in, or start after the reply.", [words[0].word],
-                [*compared.tokens[asked], *compared.tokens[place]],
+                [*compared.tokens[asked], *compared.tokens[index]],
             )  # fmt: skip
 
 
 def _points_back(compared: Comparison) -> Iterator[Unfair]:
     """The opening, or what follows a join, points at something that is not heard."""
-    heard = [place for place, kept in enumerate(compared.any_kept) if kept]
-    for number, place in enumerate(heard):
-        if place == 0:
+    kept_at = [index for index, kept in enumerate(compared.any_kept) if kept]
+    for number, index in enumerate(kept_at):
+        if index == 0:
             # Nothing was said before it that it could point at.
             continue
-        words = [one for one in compared.tokens[place] if one.kept]
-        cut_into = words[0] is not compared.tokens[place][0]
-        if not (number == 0 or heard[number - 1] < place - 1 or cut_into):
+        words = [one for one in compared.tokens[index] if one.kept]
+        cut_into = words[0] is not compared.tokens[index][0]
+        if not (number == 0 or kept_at[number - 1] < index - 1 or cut_into):
             continue
         on = _hangs_on(words, compared.language, after_join=number > 0)
         if on:
@@ -408,7 +408,7 @@ def _points_back(compared: Comparison) -> Iterator[Unfair]:
             yield _unfair(
                 "points-back", f"{where} on “{on}”, which points at something that is not heard.",
                 "Take in what it points at, or start later.", [words[0].word],
-                [*compared.tokens[place - 1], *compared.tokens[place]],
+                [*compared.tokens[index - 1], *compared.tokens[index]],
             )  # fmt: skip
 
 
@@ -418,12 +418,12 @@ def _hangs_on(words: Sequence[Token], language: Language, *, after_join: bool) -
         return dangling
     joined = language.opening(said, "connectives")
     said = said[len(joined.split()) if joined else 0 :]
-    for place, word in enumerate(said[:2]):
+    for index, word in enumerate(said[:2]):
         # After a join a pronoun may still mean somebody named before it; at the opening there is nobody. "This lamp"
         # names what "this" alone points at.
         points = language.pointing.get(word, 1.0) < (0.3 if after_join else 0.46)
         if points and not (
-            word in language.naming and said[place + 1 : place + 2] and _tells(said[place + 1], language)
+            word in language.naming and said[index + 1 : index + 2] and _tells(said[index + 1], language)
         ):
             return word
         if word not in language.plain and word not in language.empty:
@@ -433,8 +433,8 @@ def _hangs_on(words: Sequence[Token], language: Language, *, after_join: bool) -
 
 def _speaker_change(compared: Comparison) -> Iterator[Unfair]:
     """A join makes two people one: the end of what one said and the beginning of what the other said are struck."""
-    heard = [place for place, kept in enumerate(compared.any_kept) if kept]
-    for a, b in pairwise(heard):
+    kept_at = [index for index, kept in enumerate(compared.any_kept) if kept]
+    for a, b in pairwise(kept_at):
         before, after = compared.sentences[a].speaker, compared.sentences[b].speaker
         if before == after or before is None or after is None:
             continue
@@ -449,14 +449,14 @@ def _speaker_change(compared: Comparison) -> Iterator[Unfair]:
             )  # fmt: skip
 
 
-def _asks_somebody(compared: Comparison, place: int) -> bool:
+def _asks_somebody(compared: Comparison, index: int) -> bool:
     """Whether a question was put by somebody else than who speaks after it: a speaker's own goes on as one thought."""
-    following = compared.sentences[place + 1].speaker if place + 1 < len(compared.sentences) else None
-    return compared.sentences[place].speaker != following
+    following = compared.sentences[index + 1].speaker if index + 1 < len(compared.sentences) else None
+    return compared.sentences[index].speaker != following
 
 
-def _text(compared: Comparison, place: int) -> str:
-    return text_of([one.word for one in compared.tokens[place]])
+def _text(compared: Comparison, index: int) -> str:
+    return text_of([one.word for one in compared.tokens[index]])
 
 
 Check = Callable[[Comparison], Iterator[Unfair]]

@@ -38,24 +38,24 @@ def _kept(span: Span, struck: tuple[Span, ...]) -> tuple[Span, ...]:
     return without(span, struck)
 
 
-def heard_spans(document: QuoteDocument, destination: str | None = None) -> tuple[Span, ...]:
+def voiced_spans(document: QuoteDocument, destination: str | None = None) -> tuple[Span, ...]:
     """The stretches of source that are heard as they were said: those kept, without what is hushed."""
     return outside(kept_spans(document, destination), document.hushed)
 
 
 def kept_words(document: QuoteDocument, talk: Talk, destination: str | None = None) -> list[Word]:
     """The words that are heard: those whose middle lies in something that is."""
-    return [word for span in heard_spans(document, destination) for word in talk.between(span.start_ms, span.end_ms)]
+    return [word for span in voiced_spans(document, destination) for word in talk.between(span.start_ms, span.end_ms)]
 
 
 def hears_anything(document: QuoteDocument, talk: Talk, destination: str | None = None) -> bool:
     """Whether a version, or the base, keeps a word."""
-    return any(talk.between(span.start_ms, span.end_ms) for span in heard_spans(document, destination))
+    return any(talk.between(span.start_ms, span.end_ms) for span in voiced_spans(document, destination))
 
 
 def struck_words(document: QuoteDocument, talk: Talk, destination: str | None = None) -> list[Word]:
     """The words between in and out point that are not heard."""
-    holes = outside((document.span,), heard_spans(document, destination))
+    holes = outside((document.span,), voiced_spans(document, destination))
     return [word for span in holes for word in talk.between(span.start_ms, span.end_ms)]
 
 

@@ -29,12 +29,12 @@ def reach_ms(piece: SoundPiece) -> tuple[int, int]:
     return piece.source_ms - piece.fade_in_ms // 2 - _SEARCH_MS, piece.end_ms + piece.fade_out_ms // 2 + _SEARCH_MS
 
 
-def mix(pieces: Sequence[SoundPiece], heard: Sequence[Samples]) -> Samples:
+def mix(pieces: Sequence[SoundPiece], sources: Sequence[Samples]) -> Samples:
     """The sound of a cut, exactly as long as its pieces; `heard` are the samples of what `reach_ms` says for each."""
-    voiced = _with_tone(pieces, heard)
+    voiced = _with_tone(pieces, sources)
     shifts = [0, *(_shift(a, b, x, y) for (a, x), (b, y) in pairwise(zip(pieces, voiced, strict=True))), 0]
     last = pieces[-1]
-    bed = np.zeros(((last.out_ms + last.length_ms) * SAMPLES_MS, heard[0].shape[1]), np.float32)
+    bed = np.zeros(((last.out_ms + last.length_ms) * SAMPLES_MS, sources[0].shape[1]), np.float32)
     for number, (piece, samples) in enumerate(zip(pieces, voiced, strict=True)):
         half_in = piece.fade_in_ms * SAMPLES_MS // 2 if number else 0
         half_out = piece.fade_out_ms * SAMPLES_MS // 2 if number < len(pieces) - 1 else 0
@@ -73,24 +73,24 @@ def _shift(before: SoundPiece, after: SoundPiece, x: Samples, y: Samples) -> int
     return int(np.lexsort((np.abs(np.arange(-search, search + 1)), height))[0]) - search
 
 
-def _with_tone(pieces: Sequence[SoundPiece], heard: Sequence[Samples]) -> list[Samples]:
+def _with_tone(pieces: Sequence[SoundPiece], sources: Sequence[Samples]) -> list[Samples]:
     """The samples of each piece, room tone in place of those that are hushed."""
     if not any(piece.hushed for piece in pieces):
-        return list(heard)
-    tone = _room_tone([samples for piece, samples in zip(pieces, heard, strict=True) if not piece.hushed] or heard)
+        return list(sources)
+    tone = _room_tone([samples for piece, samples in zip(pieces, sources, strict=True) if not piece.hushed] or sources)
     there_and_back = np.concatenate([tone, tone[::-1]])
     return [
         np.resize(there_and_back, samples.shape) if piece.hushed else samples
-        for piece, samples in zip(pieces, heard, strict=True)
+        for piece, samples in zip(pieces, sources, strict=True)
     ]
 
 
-def _room_tone(heard: Sequence[Samples]) -> Samples:
+def _room_tone(sources: Sequence[Samples]) -> Samples:
     """The quietest short stretch that is not digital silence."""
     length = _TONE_MS * SAMPLES_MS
-    windows = [one[at : at + length] for one in heard for at in range(0, len(one) - length + 1, length // 2)]
+    windows = [one[at : at + length] for one in sources for at in range(0, len(one) - length + 1, length // 2)]
     if not windows:
-        return heard[0][:1] * 0
+        return sources[0][:1] * 0
     power = [float(np.square(one).mean()) for one in windows]
-    audible = [place for place, value in enumerate(power) if value > _SILENT**2]
+    audible = [index for index, value in enumerate(power) if value > _SILENT**2]
     return windows[min(audible, key=power.__getitem__)] if audible else windows[0] * 0

@@ -52,10 +52,10 @@ def pauses(document: QuoteDocument, talk: Talk, destination: str | None = None, 
             continue
         while at < len(spans) and spans[at].end_ms <= left.end_ms:
             at += 1
-        kept, place = 0, at
-        while place < len(spans) and spans[place].start_ms < right.start_ms:
-            kept += max(0, min(spans[place].end_ms, right.start_ms) - max(spans[place].start_ms, left.end_ms))
-            place += 1
+        kept, index = 0, at
+        while index < len(spans) and spans[index].start_ms < right.start_ms:
+            kept += max(0, min(spans[index].end_ms, right.start_ms) - max(spans[index].start_ms, left.end_ms))
+            index += 1
         found.append(
             Pause(after=left.index, before=right.index, said_ms=right.start_ms - left.end_ms, kept_ms=kept,
                   join=right.index > left.index + 1)

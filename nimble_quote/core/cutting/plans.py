@@ -181,7 +181,7 @@ def _speed_loss(speed: float, now: float) -> float:
 
 def _faster(speed: float, now: float, length_ms: int) -> Piece:
     return Piece(
-        id="speed", kind="speed", said=f"Play at {round(speed * 100)} % of the speed it was said, with the same pitch", first=0, last=0,
+        id="speed", kind="speed", text=f"Play at {round(speed * 100)} % of the speed it was said, with the same pitch", first=0, last=0,
         spans=(), gain_ms=round(length_ms / now - length_ms / speed), loss=round(_speed_loss(speed, now), 4),
     )  # fmt: skip
 
@@ -292,7 +292,7 @@ class _Solver:
         start = before if state == "over" or move.source == "heard" else part.start_ms
         end = part.end_ms if state == "over" else after
         return Piece(
-            id=part.id, kind=kinds[state], said=part.text, first=part.words[0].index, last=part.words[-1].index,
+            id=part.id, kind=kinds[state], text=part.text, first=part.words[0].index, last=part.words[-1].index,
             spans=(Span(start_ms=start, end_ms=max(end, start + 1)),), gain_ms=move.gain_ms, loss=round(move.loss, 4),
         )  # fmt: skip
 

@@ -143,12 +143,12 @@ def _pauses(cut: _Cut, rule: Rule) -> Iterator[Strike]:
 
 def _interjections(cut: _Cut, rule: Rule) -> Iterator[Strike]:
     """What a speaker throws in: whole sentences of a few words."""
-    places = {word.index: place for place, word in enumerate(cut.words)}
+    indexes = {word.index: index for index, word in enumerate(cut.words)}
     for sentence in cut.talk.sentences:
         if sentence.speaker != rule.speaker or sentence.end - sentence.first > _LONGEST_INTERJECTION:
             continue
-        if all(word in places for word in range(sentence.first, sentence.end)):
-            yield _struck(cut, "interjections", places[sentence.first], places[sentence.end - 1])
+        if all(word in indexes for word in range(sentence.first, sentence.end)):
+            yield _struck(cut, "interjections", indexes[sentence.first], indexes[sentence.end - 1])
 
 
 def _in_a_row(cut: _Cut, first: int, last: int) -> bool:

@@ -70,7 +70,7 @@ class Piece(Priced):
 
     id: str
     kind: WayKind
-    said: str
+    text: str
     first: int
     last: int
     spans: tuple[Span, ...]
@@ -127,8 +127,7 @@ class CutSentence:
 def parts_of(document: QuoteDocument, talk: Talk, destination: str, worth: dict[int, Worth]) -> tuple[CutSentence, ...]:
     """The sentences of a version's cut; `worth` is by the first word of a sentence in the talk."""
     kept = kept_spans(document, destination)
-    heard = kept_words(document, talk, destination)
-    groups = _by_sentence(heard, talk)
+    groups = _by_sentence(kept_words(document, talk, destination), talk)
     small = _small_pieces(document, talk, destination, groups)
     out: list[CutSentence] = []
     for number, (sentence, words) in enumerate(groups):
@@ -152,9 +151,9 @@ def parts_of(document: QuoteDocument, talk: Talk, destination: str, worth: dict[
     return tuple(out)
 
 
-def _by_sentence(heard: Sequence[Word], talk: Talk) -> list[tuple[Sentence, list[Word]]]:
+def _by_sentence(words: Sequence[Word], talk: Talk) -> list[tuple[Sentence, list[Word]]]:
     groups: list[tuple[Sentence, list[Word]]] = []
-    for word in heard:
+    for word in words:
         sentence = talk.sentence_of(word.index) or Sentence(first=word.index, end=word.index + 1, speaker=None)
         if groups and groups[-1][0] == sentence:
             groups[-1][1].append(word)
@@ -170,7 +169,7 @@ def _small_pieces(
     kinds: tuple[tuple[RuleName, WayKind], ...] = (("fillers", "filler"), ("repeats", "repair"), ("stammers", "repair"))
     found = [
         Piece(
-            id=one.id, kind=kind, said=one.text, first=one.first, last=one.last, spans=(one.span,), gain_ms=one.gain_ms,
+            id=one.id, kind=kind, text=one.text, first=one.first, last=one.last, spans=(one.span,), gain_ms=one.gain_ms,
             loss=JOIN_LOSS + _FILLER_LOSS * (one.last - one.first + 1),
         )
         for rule, kind in kinds
@@ -180,7 +179,7 @@ def _small_pieces(
         gone = pause.kept_ms - TIGHT_MS
         found.append(
             Piece(
-                id=f"pauses:{pause.before}", kind="pause", said=f"{pause.kept_ms / 1000:.1f} s pause before “{talk.word(pause.before).text}”",
+                id=f"pauses:{pause.before}", kind="pause", text=f"{pause.kept_ms / 1000:.1f} s pause before “{talk.word(pause.before).text}”",
                 first=pause.before, last=pause.before, spans=made.struck, gain_ms=gone,
                 loss=_PAUSE_LOSS * (1 + gone / 1000),
             )
@@ -205,7 +204,7 @@ def _asides(sentence: Sentence, words: Sequence[Word], talk: Talk) -> list[Piece
         hole = instead_of_words(talk, inner[0].index, inner[-1].index)
         found.append(
             Piece(
-                id=f"aside:{inner[0].index}-{inner[-1].index}", kind="aside", said=text_of(inner), first=inner[0].index,
+                id=f"aside:{inner[0].index}-{inner[-1].index}", kind="aside", text=text_of(inner), first=inner[0].index,
                 last=inner[-1].index, spans=(hole,), gain_ms=hole.length_ms,
                 loss=JOIN_LOSS + _ASIDE_LOSS * len(inner) + UNFAIR_LOSS * unfair_without(talk, sentence, kept),
             )

@@ -33,38 +33,38 @@ def stored(document: QuoteDocument) -> Stored:
     return {"schema": SCHEMA, **document.model_dump(mode="json")}
 
 
-def read_document(told: Stored) -> QuoteDocument:
+def read_document(stored: Stored) -> QuoteDocument:
     """A document as it was stored, by whichever schema.
 
     Raises `UnknownSchema`, and `ValueError` or `KeyError` where it is damaged.
     """
-    schema = told.get("schema", 1)
+    schema = stored.get("schema", 1)
     while schema != SCHEMA:
         if schema not in UPGRADES:
             raise UnknownSchema(schema)
-        told = UPGRADES[schema](told)
-        schema = told["schema"]
-    return QuoteDocument.model_validate({field: value for field, value in told.items() if field != "schema"})
+        stored = UPGRADES[schema](stored)
+        schema = stored["schema"]
+    return QuoteDocument.model_validate({field: value for field, value in stored.items() if field != "schema"})
 
 
-def _to_2(told: Stored) -> Stored:
+def _to_2(stored: Stored) -> Stored:
     """Framing and caption height by shape instead of by version, words named for good, lines of a part as overlays.
 
     The first version of a shape gives it its treatment; another that differs keeps its own.
     """
-    made = {**told, "schema": 2}
+    made = {**stored, "schema": 2}
     treatments: Stored = {}
-    made["versions"] = [_version_to_2(version, treatments) for version in told.get("versions", ())]
+    made["versions"] = [_version_to_2(version, treatments) for version in stored.get("versions", ())]
     made["treatments"] = treatments
-    captions = {**told.get("captions", {})}
+    captions = {**stored.get("captions", {})}
     captions["corrections"] = [
         {"word": one["word"], "text": one["text"]}
         for one in captions.get("corrections", ())
         if one.get("word") is not None
     ]
     made["captions"] = captions
-    made["accepted"] = [_note_to_2(one) for one in told.get("accepted", ())]
-    part = told.get("part")
+    made["accepted"] = [_note_to_2(one) for one in stored.get("accepted", ())]
+    part = stored.get("part")
     made["part"] = {"number": part["number"], "of": part["of"]} if part else None
     made["overlays"] = _part_lines_to_2(part) if part else []
     return made

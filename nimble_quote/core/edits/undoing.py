@@ -38,7 +38,7 @@ def without_change(
 ) -> QuoteDocument:
     """The document as it is now, without one change of it. Raises `BuiltOn`."""
     undone = _undone(before.model_dump(mode="json"), after.model_dump(mode="json"), now.model_dump(mode="json"))
-    undone["versions"].sort(key=lambda version: catalogue.place(version["destination"]))
+    undone["versions"].sort(key=lambda version: catalogue.position(version["destination"]))
     try:
         return QuoteDocument.model_validate(undone)
     except ValidationError as impossible:

@@ -51,7 +51,7 @@ class AddVersion(Frozen):
         if destination.retired:
             raise EditRefused(f"{destination.name} is offered no more.")
         added = (*document.versions, Version(destination=self.destination))
-        versions = tuple(sorted(added, key=lambda one: context.catalogue.place(one.destination)))
+        versions = tuple(sorted(added, key=lambda one: context.catalogue.position(one.destination)))
         return with_first_treatment(changed(document, versions=versions), self.destination, context)
 
     def said(self, document: QuoteDocument, context: Context) -> str:

@@ -109,7 +109,7 @@ def _back_after(looks: Looks, number: int) -> int | None:
     return None
 
 
-def looks_of_shots(runs: Iterable[Looks], first_frames: Sequence[int]) -> list[bytes]:
+def shot_looks(runs: Iterable[Looks], first_frames: Sequence[int]) -> list[bytes]:
     """The look of each shot, whose first frames are told in order: the mean of its thumbnails, as bytes of `LOOK`."""
     sums = np.zeros((len(first_frames), *LOOK), np.float64)
     counts = np.zeros(len(first_frames))

@@ -88,14 +88,14 @@ def best_passage(
     With `by`, one of the sentences with a mark must be said by somebody with this in their name.
     """
     hits = _hits(stretch, wanted)
-    places = sorted(
+    indexes = sorted(
         {
             hit.sentence
             for hit in hits
             if by is None or by.casefold() in (stretch[hit.sentence].speaker or "").casefold()
         }
     )
-    windows = [_window(hits, place, len(wanted)) for place in places]
+    windows = [_window(hits, index, len(wanted)) for index in indexes]
     best = max((_judged(hits, wanted, *window) for window in windows), key=lambda one: one.score, default=None)
     return _passage(stretch, hits, wanted, best) if best else None
 
@@ -124,11 +124,11 @@ def _hits(stretch: Sequence[SearchedSentence], wanted: Sequence[Wanted]) -> list
     forms = list(itertools.chain.from_iterable(one.forms for one in stretch))
     owners = list(itertools.chain.from_iterable([number] * len(one.words) for number, one in enumerate(stretch)))
     found = []
-    for place, part in enumerate(wanted):
+    for index, part in enumerate(wanted):
         typed = {word.casefold() for word in part.part.words}
         found += [
             _Hit(
-                part=place, start=a, end=b, sentence=owners[a],
+                part=index, start=a, end=b, sentence=owners[a],
                 exact=sum(form in typed for form in forms[a:b]) / (b - a),
             )
             for a, b in marks(text, part)
@@ -152,7 +152,7 @@ def _window(hits: Sequence[_Hit], first: int, parts: int) -> tuple[int, int]:
 def _judged(hits: Sequence[_Hit], wanted: Sequence[Wanted], first: int, last: int) -> _Judged:
     inside = [hit for hit in hits if first <= hit.sentence <= last]
     have = {hit.part for hit in inside}
-    told = [place for place, part in enumerate(wanted) if part.told]
+    told = [index for index, part in enumerate(wanted) if part.told]
     complete = sum(wanted[part].weight for part in have) / sum(wanted[part].weight for part in told)
     wide, in_order = _tightest(inside, sorted(have))
     needed = sum(len(wanted[part].slots) for part in have)
@@ -196,7 +196,7 @@ def _passage(
     low = sentences[0].first_word - stretch[0].first_word
     ranges = merged_marks([(hit.start - low, hit.end - low) for hit in hits if first <= hit.sentence <= last])
     high = sum(len(one.words) for one in sentences)
-    missing = [" ".join(part.part.words) for place, part in enumerate(wanted) if part.told and place not in have]
+    missing = [" ".join(part.part.words) for index, part in enumerate(wanted) if part.told and index not in have]
     return Passage(
         sentences=sentences, marks=tuple((a, min(b, high)) for a, b in ranges), score=best.score, missing=tuple(missing)
     )

@@ -82,9 +82,9 @@ def suggest_week(candidates: Sequence[Candidate], posts: int, destinations: Sequ
             quote=one.quote,
             destination=to.id,
             reason=reason(one, [other for other, _ in chosen], candidates),
-            instead=_instead(chosen, place, candidates, posts, destinations),
+            instead=_instead(chosen, index, candidates, posts, destinations),
         )
-        for place, (one, to) in enumerate(chosen)
+        for index, (one, to) in enumerate(chosen)
     )
 
 
@@ -125,15 +125,15 @@ def _solved(pairs: Sequence[Pair], posts: int, destinations: Sequence[Destinatio
     at_most(range(size), posts)
     for quote in dict.fromkeys(one.quote for one, _ in pairs):
         at_most([i for i, (one, _) in enumerate(pairs) if one.quote == quote], 1)
-    for place, (name, key) in enumerate(groups, start=size):
+    for index, (name, key) in enumerate(groups, start=size):
         members = [i for i, (one, _) in enumerate(pairs) if _GROUPS[name](one) == key]
         row = np.zeros(wide)
-        row[place], row[members] = 1.0, -1.0
+        row[index], row[members] = 1.0, -1.0
         rows.append(row)
         limits.append(0.0)
-    for place, to in enumerate(destinations, start=size + len(groups)):
+    for index, to in enumerate(destinations, start=size + len(groups)):
         members = [i for i, (_, other) in enumerate(pairs) if other.id == to.id]
-        at_most(members, _share(posts, destinations), (place, -1.0))
+        at_most(members, _share(posts, destinations), (index, -1.0))
     gains = [_gain(pair) + (size - i) * 1e-7 for i, pair in enumerate(pairs)]
     value = np.array([*gains, *(VARIETY[name] for name, _ in groups), *(-UNEVEN for _ in destinations)])
     upper = np.array([1.0] * (size + len(groups)) + [float(posts)] * len(destinations))
@@ -178,17 +178,17 @@ def _sentence(told: Sequence[str]) -> str:
 
 def _instead(
     week: Sequence[Pair],
-    place: int,
+    index: int,
     candidates: Sequence[Candidate],
     posts: int,
     destinations: Sequence[Destination],
 ) -> tuple[int, ...]:
     """The quotes that this post could be swapped for, by what the week would then be worth."""
     taken = {one.quote for one, _ in week}
-    to = week[place][1]
+    to = week[index][1]
     others = [one for one in candidates if one.quote not in taken and one.length_ms <= to.limit_ms]
 
     def then(one: Candidate) -> float:
-        return worth([*week[:place], (one, to), *week[place + 1 :]], posts, destinations)
+        return worth([*week[:index], (one, to), *week[index + 1 :]], posts, destinations)
 
     return tuple(one.quote for one in sorted(others, key=lambda one: (-then(one), one.quote))[:_OFFERED])

@@ -36,7 +36,7 @@ _SECONDS = 20.0
 class Chosen:
     """The places of the chosen spans, best first, what they add up to, and the bound that no set can pass."""
 
-    places: tuple[int, ...]
+    indexes: tuple[int, ...]
     gain: float
     bound: float
 
@@ -55,13 +55,13 @@ def choose(
     `pairs` and `topics` are for each sentence its pairs of words and the number of its topic.
     """
     if not len(first) or count < 1:
-        return Chosen(places=(), gain=0.0, bound=0.0)
+        return Chosen(indexes=(), gain=0.0, bound=0.0)
     gain = np.maximum(0.0, merit - WORTH)
     pool = _pool(first, last, gain, _POOL + 6 * count)
     wanted = _solved(first[pool], last[pool], gain[pool], count, pairs, topics, each_topic)
-    places = pool[wanted]
-    order = sorted(places.tolist(), key=lambda i: (-merit[i], first[i]))
-    return Chosen(places=tuple(order), gain=float(gain[places].sum()), bound=upper_bound(first, last, gain, count))
+    indexes = pool[wanted]
+    order = sorted(indexes.tolist(), key=lambda i: (-merit[i], first[i]))
+    return Chosen(indexes=tuple(order), gain=float(gain[indexes].sum()), bound=upper_bound(first, last, gain, count))
 
 
 def _pool(first: Indices, last: Indices, gain: Numbers, most: int) -> Indices:
@@ -69,9 +69,9 @@ def _pool(first: Indices, last: Indices, gain: Numbers, most: int) -> Indices:
     order = np.lexsort((last, first, -gain))
     rank = np.zeros(len(order), int)
     seen: dict[int, int] = {}
-    for place, i in enumerate(order.tolist()):
-        rank[place] = seen.get(int(first[i]), 0)
-        seen[int(first[i])] = rank[place] + 1
+    for index, i in enumerate(order.tolist()):
+        rank[index] = seen.get(int(first[i]), 0)
+        seen[int(first[i])] = rank[index] + 1
     return np.sort(order[(rank < _EACH_START) & (gain[order] > 0)][:most])
 
 
@@ -141,12 +141,12 @@ def alike(first: Indices, last: Indices, pairs: Sequence[frozenset[tuple[str, st
     """Pairs of spans that don't overlap and are worded much alike."""
     whole = [frozenset[tuple[str, str]]().union(*pairs[a : b + 1]) for a, b in zip(first, last, strict=True)]
     holders: dict[tuple[str, str], list[int]] = {}
-    for place, one in enumerate(whole):
+    for index, one in enumerate(whole):
         for pair in one:
-            holders.setdefault(pair, []).append(place)
+            holders.setdefault(pair, []).append(index)
     shared: Counter[tuple[int, int]] = Counter()
-    for places in holders.values():
-        shared.update((a, b) for a, b in itertools.combinations(places, 2) if last[a] < first[b] or last[b] < first[a])
+    for indexes in holders.values():
+        shared.update((a, b) for a, b in itertools.combinations(indexes, 2) if last[a] < first[b] or last[b] < first[a])
     return [[a, b] for (a, b), both in sorted(shared.items()) if both >= MUCH_ALIKE * min(len(whole[a]), len(whole[b]))]
 
 

@@ -164,12 +164,12 @@ def _opening(one: TalkSentence, before: TalkSentence | None, language: Language)
         value, on = 0.72, joined
         words = words[len(joined.split()) :]
     lexemes = one.lexemes[len(one.bare) - len(words) :]
-    for place, word in enumerate(words[:_OPENING_WORDS]):
+    for index, word in enumerate(words[:_OPENING_WORDS]):
         found = language.pointing.get(word)
         if found is not None:
             # The farther in it is, the less it matters.
-            return min(value, found + 0.08 * place), word
-        if lexemes[place] and word not in language.plain:
+            return min(value, found + 0.08 * index), word
+        if lexemes[index] and word not in language.plain:
             # What comes after it may point at this.
             break
     return value, on
@@ -295,12 +295,12 @@ def _vectors(talk: TalkToJudge) -> NDArray[np.float32]:
     """Rows of lexeme counts times their rarity among the sentences of the talk (tf-idf, Spärck Jones 1972), for the
     lexemes that more than one sentence has: the others make no two sentences alike."""
     among = Counter(lexeme for one in talk.sentences for lexeme in set(one.lexemes) if lexeme)
-    places = {lexeme: place for place, lexeme in enumerate(sorted(one for one, count in among.items() if count > 1))}
-    out = np.zeros((len(talk.sentences), max(1, len(places))), np.float32)
+    indexes = {lexeme: index for index, lexeme in enumerate(sorted(one for one, count in among.items() if count > 1))}
+    out = np.zeros((len(talk.sentences), max(1, len(indexes))), np.float32)
     for number, one in enumerate(talk.sentences):
         for lexeme in one.lexemes:
-            if lexeme in places:
-                out[number, places[lexeme]] += 1
+            if lexeme in indexes:
+                out[number, indexes[lexeme]] += 1
     rarity = np.log((1 + len(talk.sentences)) / (1 + np.maximum(1, (out > 0).sum(axis=0))))
     return np.asarray(out * rarity, np.float32)
 

@@ -86,7 +86,7 @@ class Finder:
         chosen = choose(
             spans.first, spans.last, spans.merits(weights), count, self.facts.pairs, of_topic, each
         )  # fmt: skip
-        told = self._told(spans.chosen(np.array(chosen.places, int)), destinations, weights)
+        told = self._told(spans.chosen(np.array(chosen.indexes, int)), destinations, weights)
         gap = (chosen.bound - chosen.gain) / chosen.bound if chosen.bound else 0.0
         return Offer(soundbites=told, gap=round(max(0.0, gap), 4))
 
@@ -117,9 +117,9 @@ class Finder:
         of_topic, merits = self._topic_of(), spans.merits(weights)
         lengths = length_ms(self.facts, spans.first, spans.last)
         out = []
-        for place in range(len(spans.first)):
-            first, last = int(spans.first[place]), int(spans.last[place])
-            facts = SpanFacts(first=first, last=last, features=tuple(spans.features[place].tolist()))
+        for index in range(len(spans.first)):
+            first, last = int(spans.first[index]), int(spans.last[index])
+            facts = SpanFacts(first=first, last=last, features=tuple(spans.features[index].tolist()))
             told = reasons(facts, self.talk, self.facts, self.language, tuple(destinations))
             best, weak = best_and_weak(told, weights)
             opening, closing = self.talk.sentences[first], self.talk.sentences[last]
@@ -128,7 +128,7 @@ class Finder:
                     first=first, last=last, first_word=opening.first_word,
                     last_word=closing.first_word + len(closing.words) - 1,
                     span=Span(start_ms=opening.start_ms, end_ms=max(closing.end_ms, opening.start_ms + 1)),
-                    length_ms=int(lengths[place]), merit=round(float(merits[place]), 4), topic=int(of_topic[first]),
+                    length_ms=int(lengths[index]), merit=round(float(merits[index]), 4), topic=int(of_topic[first]),
                     reasons=told, best=best, weak=weak,
                 )
             )  # fmt: skip

@@ -58,9 +58,9 @@ class Spans:
         """The weighted mean of the features of each span, to the millionth."""
         return np.asarray(np.round(self.features @ (weights.row / weights.row.sum()), 6))
 
-    def chosen(self, places: NDArray[np.int64] | NDArray[np.bool_]) -> "Spans":
+    def chosen(self, indexes: NDArray[np.int64] | NDArray[np.bool_]) -> "Spans":
         """Some of the spans."""
-        return Spans(first=self.first[places], last=self.last[places], features=self.features[places])
+        return Spans(first=self.first[indexes], last=self.last[indexes], features=self.features[indexes])
 
 
 def length_ms(facts: Facts, first: Indices, last: Indices) -> Numbers:

@@ -30,7 +30,7 @@ class Reason(Frozen):
     feature: str
     name: str
     value: float
-    said: str
+    text: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,7 +57,7 @@ def reasons(
         "fits": _fit(span, facts, destinations),
     }
     return tuple(
-        Reason(feature=name, name=_NAMES[name], value=round(float(value), 3), said=said[name])
+        Reason(feature=name, name=_NAMES[name], value=round(float(value), 3), text=said[name])
         for name, value in zip(FEATURES, span.features, strict=True)
     )
 

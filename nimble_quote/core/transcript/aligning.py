@@ -113,27 +113,27 @@ def _after(ms: int, pauses: Sequence[Span], duration_ms: int) -> int:
     return min(duration_ms, ms + _FAR_MS, max(ms, middle))
 
 
-def anchored(words: Sequence[SpokenWord], heard: Sequence[SpokenWord]) -> list[SpokenWord]:
+def anchored(words: Sequence[SpokenWord], recognised: Sequence[SpokenWord]) -> list[SpokenWord]:
     """Roughly timed words for a text, from the words that a recogniser heard.
 
     Words that are the same in both take its times; runs between them share what time is left by their lengths. The
     shortest list of differences decides which are the same, so that a phrase said twice is not taken for the other.
     """
     same: dict[int, SpokenWord] = {}
-    plan = Levenshtein.opcodes([bare(word.text) for word in words], [bare(word.text) for word in heard])
+    plan = Levenshtein.opcodes([bare(word.text) for word in words], [bare(word.text) for word in recognised])
     if all(code.tag != "equal" for code in plan):
         return list(words)
     for code in plan:
         # A few words misheard for as many stand where those were heard.
         count = code.src_end - code.src_start
         misheard = code.tag == "replace" and count == code.dest_end - code.dest_start <= _MOST_MISHEARD
-        for place in range(count if code.tag == "equal" or misheard else 0):
-            same[code.src_start + place] = heard[code.dest_start + place]
+        for index in range(count if code.tag == "equal" or misheard else 0):
+            same[code.src_start + index] = recognised[code.dest_start + index]
     out: list[SpokenWord] = []
-    for place, word in enumerate(words):
-        told = same.get(place)
+    for index, word in enumerate(words):
+        told = same.get(index)
         out.append(replace(word, start_ms=told.start_ms, end_ms=told.end_ms, timing="e") if told else word)
-    return _filled(out, sorted(same), heard[-1].end_ms)
+    return _filled(out, sorted(same), recognised[-1].end_ms)
 
 
 def _filled(words: list[SpokenWord], known: Sequence[int], last_ms: int) -> list[SpokenWord]:
@@ -169,12 +169,12 @@ def retimed(
     """
     out = list(words)
     for window, times in found:
-        known = [place for place, told in enumerate(times) if told is not None]
-        for place in known:
-            told = times[place]
+        known = [index for index, told in enumerate(times) if told is not None]
+        for index in known:
+            told = times[index]
             assert told is not None
-            out[window.first + place] = replace(
-                out[window.first + place],
+            out[window.first + index] = replace(
+                out[window.first + index],
                 start_ms=window.span.start_ms + told.start_ms,
                 end_ms=window.span.start_ms + told.end_ms,
                 timing="a",

@@ -57,7 +57,7 @@ class ReplaceAll(Frozen):
     places: tuple[int, ...] = Field(min_length=1, max_length=5000)
 
     def applied(self, transcript: Transcript) -> Transcript:
-        there = {place.first: place for place in find_places(transcript, self.find)}
+        there = {place.first: place for place in find_occurrences(transcript, self.find)}
         if missing := [first for first in self.places if first not in there]:
             raise CorrectionRefused(f"“{self.find}” is not said at word {missing[0] + 1} any more. Look for it again.")
         # From the last to the first, so that the numbers of those to come stay right.
@@ -145,7 +145,7 @@ Correction = Annotated[
 ]
 
 
-class Place(Frozen):
+class Occurrence(Frozen):
     """Where something is said, by first and last word, with what stands around it."""
 
     first: int
@@ -181,29 +181,29 @@ def words_between(transcript: Transcript, first: int, last: int) -> list[SpokenW
     return flat[min(first, last) : max(first, last) + 1]
 
 
-def find_places(transcript: Transcript, typed: str) -> list[Place]:
+def find_occurrences(transcript: Transcript, typed: str) -> list[Occurrence]:
     """Every place where some words are said, whatever the marks around them and their case; none overlaps another."""
     wanted = [word for word in (bare(part) for part in typed.split()) if word]
     flat = [word for sentence in transcript.sentences for word in sentence.words]
     plain = [bare(word.text) for word in flat]
-    places: list[Place] = []
+    places: list[Occurrence] = []
     at = 0
     while wanted and at <= len(flat) - len(wanted):
         if plain[at : at + len(wanted)] == wanted:
-            places.append(place_at(flat, at, at + len(wanted) - 1))
+            places.append(occurrence_at(flat, at, at + len(wanted) - 1))
             at += len(wanted)
         else:
             at += 1
     return places
 
 
-def place_at(flat: Sequence[SpokenWord], first: int, last: int) -> Place:
+def occurrence_at(flat: Sequence[SpokenWord], first: int, last: int) -> Occurrence:
     """A run of words with six words on either side."""
 
     def said(low: int, high: int) -> str:
         return " ".join(word.text for word in flat[max(0, low) : high])
 
-    return Place(
+    return Occurrence(
         first=first,
         last=last,
         text=said(first, last + 1),
@@ -251,7 +251,7 @@ def rewritten(old: Sequence[SpokenWord], texts: Sequence[str]) -> list[SpokenWor
         elif first < end:
             out += _sharing(old, low, high, texts[first:end])
         elif out:
-            out[-1] = _also_heard(out[-1], old[low:high])
+            out[-1] = _also_before(out[-1], old[low:high])
     return out
 
 
@@ -354,7 +354,7 @@ def _shares(start: int, end: int, weights: Sequence[int]) -> list[tuple[int, int
     return list(itertools.pairwise(edges))
 
 
-def _also_heard(word: SpokenWord, gone: Sequence[SpokenWord]) -> SpokenWord:
+def _also_before(word: SpokenWord, gone: Sequence[SpokenWord]) -> SpokenWord:
     told = word.heard if word.heard is not None else word.text
     lost = " ".join(w.heard if w.heard is not None else w.text for w in gone)
     taken = [ref for w in gone for ref in (w.id, *w.lineage.joined, *w.lineage.gone) if ref is not None]

@@ -50,7 +50,7 @@ class Reading:
 
 
 @dataclass(unsafe_hash=True, kw_only=True, slots=True)
-class HeardWord:
+class TimedWord:
     """A word with its time, its speaker, and where it comes from. Never changed; not frozen, as `Token` is not.
 
     `heard` is what stood here before a person corrected it: None where nobody did, empty where the correction of
@@ -64,14 +64,14 @@ class HeardWord:
     heard: str | None = None
 
 
-def timed_words(cues: Iterable[TimedCue], duration_ms: int | None = None) -> list[HeardWord]:
+def timed_words(cues: Iterable[TimedCue], duration_ms: int | None = None) -> list[TimedWord]:
     """Gives every word a start and an end, and numbers them.
 
     A run of tokens without times shares the time between its timed neighbours (or the cue's edges) by its number
     of characters, the usual estimate of speaking time for a text. Cues without times share what is between their
     neighbours in the same way. Words never overlap and never run backwards.
     """
-    out: list[HeardWord] = []
+    out: list[TimedWord] = []
     at = 0
     for cue, (first_ms, last_ms) in _with_edges(list(cues), duration_ms):
         starts, given = _starts(cue.tokens, first_ms, last_ms)
@@ -81,7 +81,7 @@ def timed_words(cues: Iterable[TimedCue], duration_ms: int | None = None) -> lis
             at = end if end > start else start + 1
             word = Word(index=len(out), text=token.text, start_ms=start, end_ms=at)
             timing: Timing = "given" if told else "estimated"
-            out.append(HeardWord(word=word, speaker=token.speaker or cue.speaker, timing=timing, sure=token.sure))
+            out.append(TimedWord(word=word, speaker=token.speaker or cue.speaker, timing=timing, sure=token.sure))
     return out
 
 
@@ -92,15 +92,15 @@ def _with_edges(cues: Sequence[TimedCue], duration_ms: int | None) -> Iterator[t
     for run in _runs([cue.start_ms is not None for cue in cues]):
         limit = cues[run.stop].start_ms if run.stop < len(cues) else duration_ms
         left = sum(weights[run.start : run.stop])
-        for place in run:
-            cue, weight = cues[place], weights[place]
+        for index in run:
+            cue, weight = cues[index], weights[index]
             start = at if cue.start_ms is None else cue.start_ms
             end = cue.end_ms
             if end is None:
                 spoken = start + weight * 1000 // CHARACTERS_A_SECOND
                 shared = start + _share(max(0, (limit or spoken) - start), weight, left)
                 # Where each cue has a start, its words need no more than speaking takes; a run without shares all there is.
-                end = min(spoken, shared) if place + 1 == run.stop < len(cues) else shared
+                end = min(spoken, shared) if index + 1 == run.stop < len(cues) else shared
             at = max(start + 1, end)
             left -= weight
             yield cue, (start, at)
@@ -126,7 +126,7 @@ def _starts(tokens: Sequence[Token], first_ms: int, last_ms: int) -> tuple[list[
 
 def _runs(known: Sequence[bool]) -> list[range]:
     """Places in runs that each begin where something is known, but for the first, and hold what is not after it."""
-    firsts = [place for place, told in enumerate(known) if told or place == 0]
+    firsts = [index for index, told in enumerate(known) if told or index == 0]
     return [range(first, end) for first, end in pairwise([*firsts, len(known)])]
 
 

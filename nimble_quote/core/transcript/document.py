@@ -4,7 +4,7 @@ import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
-from nimble_quote.core.transcript.cues import HeardWord, Timing
+from nimble_quote.core.transcript.cues import TimedWord, Timing
 from nimble_quote.core.transcript.sentences import into_sentences
 from nimble_quote.core.transcript.words import ALONE, Lineage, Word, WordMissing, WordRef
 
@@ -95,7 +95,7 @@ _TIMINGS: dict[str, Timing] = {"g": "given", "a": "aligned", "e": "estimated"}
 _LETTERS = {timing: letter for letter, timing in _TIMINGS.items()}
 
 
-def transcript_of(words: Sequence[HeardWord]) -> Transcript:
+def transcript_of(words: Sequence[TimedWord]) -> Transcript:
     """The transcript that words as they were read make."""
     sentences = tuple(
         SpokenSentence(
@@ -106,7 +106,7 @@ def transcript_of(words: Sequence[HeardWord]) -> Transcript:
     return Transcript(sentences=sentences, colours=coloured(sentences, {}))
 
 
-def _spoken(heard: HeardWord) -> SpokenWord:
+def _spoken(heard: TimedWord) -> SpokenWord:
     return SpokenWord(
         text=heard.word.text,
         start_ms=heard.word.start_ms,
@@ -133,16 +133,16 @@ def numbered(sentences: Iterable[SpokenSentence], first: int = 0) -> list[Word]:
     ]
 
 
-def heard_sentences(transcript: Transcript) -> list[list[HeardWord]]:
+def timed_sentences(transcript: Transcript) -> list[list[TimedWord]]:
     """The words of a transcript by sentence, numbered, each with its speaker: what is written to files."""
-    out: list[list[HeardWord]] = []
+    out: list[list[TimedWord]] = []
     index = 0
     for sentence in transcript.sentences:
         run = numbered([sentence], index)
         index += len(run)
         out.append(
             [
-                HeardWord(
+                TimedWord(
                     word=word,
                     speaker=sentence.speaker,
                     timing=_TIMINGS[spoken.timing],

@@ -8,7 +8,7 @@ from functools import lru_cache
 import jellyfish
 from rapidfuzz import fuzz
 
-from nimble_quote.core.transcript.corrections import Place, bare, place_at
+from nimble_quote.core.transcript.corrections import Occurrence, bare, occurrence_at
 from nimble_quote.core.transcript.document import Transcript
 
 _ALIKE = 84.0
@@ -27,7 +27,7 @@ class NameSuggestion:
     """A place that sounds like a name of the house but is written otherwise; `alike` is how much, 0..100."""
 
     name: str
-    place: Place
+    place: Occurrence
     alike: float
 
 
@@ -54,7 +54,7 @@ def suggest_names(transcript: Transcript, names: Sequence[str]) -> list[NameSugg
                 if alike := _alike(" ".join(spelt[at : at + length]), code, sound):
                     found.append((-alike, at, at + length - 1, sound.name))
     return [
-        NameSuggestion(name=name, place=place_at(flat, first, last), alike=-against)
+        NameSuggestion(name=name, place=occurrence_at(flat, first, last), alike=-against)
         for against, first, last, name in _apart(sorted(found), _written(spelt, names))
     ]
 

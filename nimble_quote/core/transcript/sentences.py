@@ -4,7 +4,7 @@ import re
 from collections.abc import Sequence
 from itertools import pairwise
 
-from nimble_quote.core.transcript.cues import HeardWord
+from nimble_quote.core.transcript.cues import TimedWord
 from nimble_quote.core.transcript.words import Sentence
 
 LONGEST_WORDS = 60
@@ -15,7 +15,7 @@ _ENDS = re.compile(r"[.?!…][\"'”’)\]]*$")
 _ABBREVIATION = re.compile(r"^(?:[A-Z]|Mr|Mrs|Ms|Dr|Rev|St|Prof|Sr|Jr|No|vs|etc|e\.g|i\.e)\.$")
 
 
-def into_sentences(words: Sequence[HeardWord]) -> list[Sentence]:
+def into_sentences(words: Sequence[TimedWord]) -> list[Sentence]:
     """Splits words into sentences.
 
     A sentence ends at a full stop, question or exclamation mark (not after an abbreviation), where the speaker
@@ -23,16 +23,16 @@ def into_sentences(words: Sequence[HeardWord]) -> list[Sentence]:
     at its long pauses, so that a page of unpunctuated text stays readable.
     """
     stops = {
-        place for place, heard in enumerate(words) if not heard.word.text[-1].isalnum() and _is_stop(heard.word.text)
+        index for index, timed in enumerate(words) if not timed.word.text[-1].isalnum() and _is_stop(timed.word.text)
     }
     punctuated = len(stops) * LONGEST_WORDS >= len(words)
     sentences: list[Sentence] = []
     first = 0
-    for place, (heard, following) in enumerate(pairwise(words), start=1):
-        ends = place - 1 in stops if punctuated else following.word.start_ms - heard.word.end_ms >= PAUSE_MS
-        if ends or heard.speaker != following.speaker:
-            sentences += _not_too_long(words, first, place)
-            first = place
+    for index, (timed, following) in enumerate(pairwise(words), start=1):
+        ends = index - 1 in stops if punctuated else following.word.start_ms - timed.word.end_ms >= PAUSE_MS
+        if ends or timed.speaker != following.speaker:
+            sentences += _not_too_long(words, first, index)
+            first = index
     return sentences + _not_too_long(words, first, len(words)) if words else []
 
 
@@ -40,7 +40,7 @@ def _is_stop(text: str) -> bool:
     return bool(_ENDS.search(text)) and not _ABBREVIATION.match(text)
 
 
-def _not_too_long(words: Sequence[HeardWord], first: int, end: int) -> list[Sentence]:
+def _not_too_long(words: Sequence[TimedWord], first: int, end: int) -> list[Sentence]:
     """A run of words as sentences of at most `LONGEST_WORDS`, each cut at the longest pause within its reach.
 
     Of pauses that are alike, as where times are only estimated, the one nearest to half of the reach is taken.

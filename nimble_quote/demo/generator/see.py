@@ -11,8 +11,8 @@ from nimble_quote.demo.generator.parts import ship
 from nimble_quote.demo.load import DEMO, MEDIA, joined, sums
 from nimble_quote.media.coding import coding_of
 from nimble_quote.media.keys import PROXY, SEEN
-from nimble_quote.media.looking import Looker
 from nimble_quote.media.probe import probe_source
+from nimble_quote.media.scanning import PictureScan
 from nimble_quote.media.seen import seen_by, write_seen
 from nimble_quote.settings import settings
 
@@ -21,7 +21,7 @@ async def see(name: str, original: str, scratch: Path) -> None:
     """Looks at the proxy that ships of one recording."""
     facts = await probe_source(joined(name, original, scratch / original), original)
     source = joined(name, PROXY, scratch / PROXY)
-    looker = Looker(
+    scan = PictureScan(
         source=source,
         facts=facts,
         model=settings().face_model,
@@ -33,8 +33,8 @@ async def see(name: str, original: str, scratch: Path) -> None:
     async def unheard(part: float) -> None:
         pass
 
-    await looker.look(scratch, unheard)
-    write_seen(seen_by(looker, facts.duration_ms), scratch / SEEN)
+    await scan.scan(scratch, unheard)
+    write_seen(seen_by(scan, facts.duration_ms), scratch / SEEN)
     ship(scratch / SEEN, MEDIA / name, SEEN)
 
 

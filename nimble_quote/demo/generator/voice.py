@@ -189,7 +189,7 @@ def _word_times(symbols: list[str], ends: np.ndarray) -> list[tuple[float, float
     words: list[tuple[float, float, bool]] = []
     start: float | None = None
     last, paused = 0.0, True
-    for place, symbol in enumerate(symbols, start=1):
+    for index, symbol in enumerate(symbols, start=1):
         if symbol == " ":
             if start is not None:
                 words.append((start, last, paused))
@@ -199,8 +199,8 @@ def _word_times(symbols: list[str], ends: np.ndarray) -> list[tuple[float, float
             paused = True
         else:
             if start is None:
-                start = float(ends[place - 1]) if paused or not words else words[-1][1]
-            last = float(ends[place]) - STEP_S / 2
+                start = float(ends[index - 1]) if paused or not words else words[-1][1]
+            last = float(ends[index]) - STEP_S / 2
     if start is not None:
         words.append((start, last, paused))
     return words

@@ -74,7 +74,7 @@ def _add_words(tokens: list[Token], part: str, stamp: int | None, glued: bool, s
     elif words and tokens and stamp is None and glued and not said[0].isspace():
         tokens[-1] = glued_to(tokens[-1], words.pop(0))
     tokens += [
-        Token(text=word, start_ms=stamp if place == 0 else None, speaker=speaker) for place, word in enumerate(words)
+        Token(text=word, start_ms=stamp if index == 0 else None, speaker=speaker) for index, word in enumerate(words)
     ]
 
 

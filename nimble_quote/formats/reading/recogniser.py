@@ -76,11 +76,11 @@ def _tokens(word: dict[str, Any], timed: bool = True) -> Iterator[Token]:
     start, end = (_ms(word.get("start")), _ms(word.get("end"))) if timed else (None, None)
     sure = next((_share(word[key]) for key in _SURE if key in word), None) if timed else None
     parts = clean(text).split()
-    for place, part in enumerate(parts):
-        last = place == len(parts) - 1
+    for index, part in enumerate(parts):
+        last = index == len(parts) - 1
         yield Token(
             text=part,
-            start_ms=start if place == 0 else None,
+            start_ms=start if index == 0 else None,
             end_ms=end if last and start is not None and end is not None and end > start else None,
             sure=sure,
             speaker=_speaker(word) if timed else None,

@@ -66,7 +66,7 @@ def _tokens(text: str, start_ms: int) -> tuple[Token, ...]:
         if words and glued and tokens and not piece[0].isspace():
             tokens[-1] = glued_to(tokens[-1], words.pop(0))
         timed = length is not None
-        tokens += [Token(text=word, start_ms=at if timed and place == 0 else None) for place, word in enumerate(words)]
+        tokens += [Token(text=word, start_ms=at if timed and index == 0 else None) for index, word in enumerate(words)]
         glued = bool(piece) and not piece[-1].isspace()
     return tuple(tokens)
 
@@ -82,6 +82,6 @@ def _syllables(text: str, start_ms: int) -> Iterator[tuple[str, int, int | None]
             continue
         if drawn := _DRAWING.search(piece):
             drawing = drawn[1] != "0"
-        for told in _KARAOKE.findall(piece):
+        for value in _KARAOKE.findall(piece):
             at += length or 0
-            length = int(told) * 10
+            length = int(value) * 10

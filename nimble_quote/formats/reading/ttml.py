@@ -181,8 +181,8 @@ def _cue(element: Any, start: float, end: float | None, agent: str | None, docum
         said = clean(text).split()
         if said and glued and tokens and at is None and not text[0].isspace():
             tokens[-1] = glued_to(tokens[-1], said.pop(0))
-        for place, word in enumerate(said):
-            first, last = place == 0, place == len(said) - 1
+        for index, word in enumerate(said):
+            first, last = index == 0, index == len(said) - 1
             tokens.append(
                 Token(
                     text=word,

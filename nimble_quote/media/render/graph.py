@@ -18,17 +18,17 @@ class Filter:
     """A filter and its options, by place or by name. A value is written as it is: quote an expression by `quoted`."""
 
     name: str
-    places: tuple[object, ...] = ()
-    named: tuple[tuple[str, object], ...] = ()
+    args: tuple[object, ...] = ()
+    options: tuple[tuple[str, object], ...] = ()
 
     def __str__(self) -> str:
-        options = [*(str(one) for one in self.places), *(f"{name}={value}" for name, value in self.named)]
+        options = [*(str(one) for one in self.args), *(f"{name}={value}" for name, value in self.options)]
         return f"{self.name}={':'.join(options)}" if options else self.name
 
 
-def node(name: str, *places: object, **named: object) -> Filter:
+def node(name: str, *args: object, **options: object) -> Filter:
     """A filter with its options."""
-    return Filter(name, places, tuple(named.items()))
+    return Filter(name, args, tuple(options.items()))
 
 
 def written(filters: str) -> Filter:

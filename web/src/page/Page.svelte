@@ -24,7 +24,7 @@
 		follow?: boolean;
 		selection: WordSelection;
 		/** What more there is to say of a word, as classes: hit, here, struck, out, doubtful. */
-		look?: (word: number) => string;
+		wordState?: (word: number) => string;
 		/** The number of a speaker's colour. */
 		tone?: (speaker: string) => number | undefined;
 		/** Pauses to show with their length before and after. */
@@ -40,7 +40,7 @@
 		children?: Snippet;
 	};
 	let {
-		talk, peaks, shade, spoken, atMs, follow = false, selection, look = () => '', tone = () => undefined, pauses = new Map(), onpause,
+		talk, peaks, shade, spoken, atMs, follow = false, selection, wordState = () => '', tone = () => undefined, pauses = new Map(), onpause,
 		edges = null, onedge, onword, onedit, onview, besidePx = 56, children
 	}: Props = $props();
 
@@ -141,7 +141,7 @@
 			{#if laid.lines.length}<div class="playhead" style:top="{yAt(laid, atMs)}px"></div>{/if}
 			{@render children?.()}
 			<Between {pauses} {onpause} {tone} />
-			<Words {selection} {dragging} {spoken} {look} {edges} ongrip={gripped} {pauses} {inLine} {onpause} />
+			<Words {selection} {dragging} {spoken} {wordState} {edges} ongrip={gripped} {pauses} {inLine} {onpause} />
 		</div>
 	</div>
 </div>

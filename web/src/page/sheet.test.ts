@@ -24,7 +24,7 @@ describe('what of a page is in sight', () => {
 	it('keeps the number of a stretch among all, however few are in sight', () => {
 		const stretches = [0, 150, 390].map((first) => ({ first, last: first + 5 }));
 		const [line] = laid.lines.filter((one) => one.first <= 150 && one.end > 150);
-		expect(sheet(line!.y).laned(stretches).map((one) => one.place)).toEqual([1]);
+		expect(sheet(line!.y).laned(stretches).map((one) => one.index)).toEqual([1]);
 	});
 
 	it('leaves out what stands on no line', () => {

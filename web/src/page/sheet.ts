@@ -8,7 +8,7 @@ const OVER_PX = 280;
 const KEY = Symbol('sheet');
 
 /** A stretch of words that is in sight, with the lines that it begins and ends on, and its number among all. */
-export type Laned<T> = { one: T; place: number; from: Line; to: Line };
+export type Laned<T> = { one: T; index: number; from: Line; to: Line };
 
 export class Sheet {
 	/** Getters, so that what is read through them is followed. */
@@ -42,10 +42,10 @@ export class Sheet {
 
 	/** Stretches of words that are in sight. */
 	laned<T extends { first: number; last: number }>(stretches: T[]): Laned<T>[] {
-		return stretches.flatMap((one, place) => {
+		return stretches.flatMap((one, index) => {
 			const from = lineOfWord(this.laid, one.first);
 			const to = lineOfWord(this.laid, one.last);
-			return from && to && this.shows(from.y, to.y) ? [{ one, place, from, to }] : [];
+			return from && to && this.shows(from.y, to.y) ? [{ one, index, from, to }] : [];
 		});
 	}
 

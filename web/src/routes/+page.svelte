@@ -1,5 +1,5 @@
 <script lang="ts">
-	import Shelf from '$places/shelf/Shelf.svelte';
+	import Shelf from '$screens/shelf/Shelf.svelte';
 </script>
 
 <Shelf />

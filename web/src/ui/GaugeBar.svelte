@@ -9,7 +9,7 @@
 	const filled = $derived(Math.min(1, (gauge.length_ms / gauge.limit_ms) * LIMIT));
 	const over = $derived(gauge.fit === 'over');
 	const does = $derived(over ? `Make it fit ${gauge.name}` : inUse ? `Show ${gauge.name}` : `Add ${gauge.name}`);
-	const facts = $derived(`${gauge.name}: ${seconds(gauge.length_ms)} of ${seconds(gauge.limit_ms)}, ${gauge.said}`);
+	const facts = $derived(`${gauge.name}: ${seconds(gauge.length_ms)} of ${seconds(gauge.limit_ms)}, ${gauge.text}`);
 </script>
 
 {#snippet bar()}
@@ -19,7 +19,7 @@
 		{#if over}<span class="over" style:left="{LIMIT * 100}%" style:width="{(filled - LIMIT) * 100}%"></span>{/if}
 		<span class="limit" style:left="{LIMIT * 100}%"></span>
 	</span>
-	<span class="said">{over ? gauge.said.replace(` ${gauge.name}`, '') : gauge.said}</span>
+	<span class="said">{over ? gauge.text.replace(` ${gauge.name}`, '') : gauge.text}</span>
 {/snippet}
 
 {#if onchoose}

@@ -19,11 +19,11 @@
 		<button type="button" onclick={() => (keys.shown = false)}>Close</button>
 	</header>
 	<div>
-		{#each [...keys.places].reverse() as place (place)}
+		{#each [...keys.groups].reverse() as group (group)}
 			<section>
-				<h3>{place.name}</h3>
+				<h3>{group.name}</h3>
 				<dl>
-					{#each place.keys as key (key)}
+					{#each group.keys as key (key)}
 						<div>
 							<dt>{#each key.keys as press (press)}<span>{#each named(press) as part (part)}<kbd>{part}</kbd>{/each}</span>{/each}</dt>
 							<dd>{key.does}</dd>

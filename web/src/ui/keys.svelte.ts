@@ -1,4 +1,4 @@
-/** The keys of the place one is in: listed once, both to act on and to show under `?`. */
+/** The keys of the group one is in: listed once, both to act on and to show under `?`. */
 
 import { untrack } from 'svelte';
 
@@ -10,16 +10,16 @@ export type Key = {
 };
 
 class Keys {
-	places = $state.raw<{ name: string; keys: Key[] }[]>([]);
+	groups = $state.raw<{ name: string; keys: Key[] }[]>([]);
 	shown = $state(false);
 
-	/** Adds the keys of a place while it is there; gives what takes them away again. */
+	/** Adds the keys of a group while it is there; gives what takes them away again. */
 	use(name: string, keys: Key[]): () => void {
-		const place = { name, keys };
+		const group = { name, keys };
 		// Untracked: an effect that adds keys must not run again because keys were added.
-		untrack(() => (this.places = [...this.places, place]));
+		untrack(() => (this.groups = [...this.groups, group]));
 		return () => {
-			untrack(() => (this.places = this.places.filter((one) => one !== place)));
+			untrack(() => (this.groups = this.groups.filter((one) => one !== group)));
 		};
 	}
 
@@ -32,8 +32,8 @@ class Keys {
 	press(event: KeyboardEvent): void {
 		if (event.defaultPrevented || isTyping(event)) return;
 		const pressed = nameOf(event);
-		for (const place of [...this.places].reverse()) {
-			const key = place.keys.find((one) => one.keys.includes(pressed));
+		for (const group of [...this.groups].reverse()) {
+			const key = group.keys.find((one) => one.keys.includes(pressed));
 			if (key) {
 				event.preventDefault();
 				key.run(event);

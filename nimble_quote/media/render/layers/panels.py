@@ -22,8 +22,8 @@ def draw_panels(graph: Graph, source: Label, runs: Sequence[PictureRun], size: S
     panels = runs[0].panels
     ways = graph.split(source, len(panels))
     return [
-        (panel, graph.through(way, *window_filters([run.panels[place] for run in runs], runs, size)))
-        for place, (panel, way) in enumerate(zip(panels, ways, strict=True))
+        (panel, graph.through(way, *window_filters([run.panels[index] for run in runs], runs, size)))
+        for index, (panel, way) in enumerate(zip(panels, ways, strict=True))
     ]
 
 

@@ -4,16 +4,16 @@
 	import { theSheet } from '../sheet';
 	import type { Brace } from '../stretches';
 
-	let { braces, onbrace }: { braces: Brace[]; onbrace?: (place: number) => void } = $props();
+	let { braces, onbrace }: { braces: Brace[]; onbrace?: (index: number) => void } = $props();
 
 	const sheet = theSheet();
 	const braced = $derived(sheet.laned(braces));
 </script>
 
-{#each braced as { one, place, from, to } (place)}
+{#each braced as { one, index, from, to } (index)}
 	<button
 		type="button" tabindex="-1" class="brace" data-current={one.current} title={one.label} aria-label={one.label}
-		style:top="{from.y + 2}px" style:height="{to.y - from.y + LINE_PX - 4}px" onclick={() => onbrace?.(place)}
+		style:top="{from.y + 2}px" style:height="{to.y - from.y + LINE_PX - 4}px" onclick={() => onbrace?.(index)}
 	></button>
 {/each}
 

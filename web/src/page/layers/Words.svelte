@@ -12,7 +12,7 @@
 		selection: WordSelection;
 		dragging: Dragging;
 		spoken: number;
-		look: (word: number) => string;
+		wordState: (word: number) => string;
 		edges: Edges | null;
 		ongrip: (event: PointerEvent, edge: Edge) => void;
 		pauses: Pauses;
@@ -20,12 +20,12 @@
 		inLine: Set<number>;
 		onpause?: (pause: PauseChip) => void;
 	};
-	let { selection, dragging, spoken, look, edges, ongrip, pauses, inLine, onpause }: Props = $props();
+	let { selection, dragging, spoken, wordState, edges, ongrip, pauses, inLine, onpause }: Props = $props();
 
 	const sheet = theSheet();
 	const lines = $derived(sheet.near(sheet.laid.lines));
 	const classes = (word: number): string => {
-		let out = look(word);
+		let out = wordState(word);
 		if (selection.holds(word)) out += ' chosen';
 		if (word === spoken) out += ' spoken';
 		return out + dragging.fate(word);

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import Outbox from '$places/outbox/Outbox.svelte';
+	import Outbox from '$screens/outbox/Outbox.svelte';
 </script>
 
 <Outbox />

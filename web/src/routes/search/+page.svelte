@@ -1,5 +1,5 @@
 <script lang="ts">
-	import Search from '$places/search/Search.svelte';
+	import Search from '$screens/search/Search.svelte';
 </script>
 
 <Search />

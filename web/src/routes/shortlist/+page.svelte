@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import Shortlist from '$places/shortlist/Shortlist.svelte';
+	import Shortlist from '$screens/shortlist/Shortlist.svelte';
 </script>
 
 {#key page.url.search}<Shortlist />{/key}

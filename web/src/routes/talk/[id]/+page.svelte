@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import Find from '$places/find/Find.svelte';
+	import Find from '$screens/find/Find.svelte';
 
 	const id = $derived(Number(page.params.id));
 </script>

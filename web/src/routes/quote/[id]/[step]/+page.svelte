@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import Workbench from '$places/workbench/Workbench.svelte';
+	import Workbench from '$screens/workbench/Workbench.svelte';
 
 	const id = $derived(Number(page.params.id));
 </script>

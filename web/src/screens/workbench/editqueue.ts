@@ -38,7 +38,7 @@ export class EditQueue {
 	 * News that the quote's head is another: looked at once all that is on its way has come back, since one's own changes are
 	 * news too. Without a head, it is not known what changed.
 	 */
-	heard(head: number | null, found: (quote: Quote) => void): Promise<boolean> {
+	changedElsewhere(head: number | null, found: (quote: Quote) => void): Promise<boolean> {
 		return this.#inTurn(async (quote) => {
 			if (head === quote.revision) return quote;
 			const now = await this.#to.ask();

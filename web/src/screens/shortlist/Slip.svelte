@@ -56,7 +56,7 @@
 		{#each gauges as gauge (gauge.destination)}<GaugeBar {gauge} />{/each}
 	</div>
 	{#if judged}
-		<Reasons good={judged.best.slice(0, 2).map((one) => `${one.name}: ${one.said}`)} weak={judged.weak ? [judged.weak.said] : []} />
+		<Reasons good={judged.best.slice(0, 2).map((one) => `${one.name}: ${one.text}`)} weak={judged.weak ? [judged.weak.text] : []} />
 	{/if}
 	<div class="saying">
 		<label>Mark

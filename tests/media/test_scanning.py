@@ -13,13 +13,13 @@ from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import find_changes
 from nimble_quote.core.framing.subjects import SeenFace, Track, find_tracks
 from nimble_quote.demo.load import MEDIA, joined
-from nimble_quote.media import looking
+from nimble_quote.media import scanning
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.faces import INPUT, FaceFinder, Sheet, blended
 from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.keys import PROXY, SEEN
-from nimble_quote.media.looking import Looker, Plan, proxy_size
 from nimble_quote.media.probe import SourceFacts, probe_source
+from nimble_quote.media.scanning import PictureScan, Plan, proxy_size
 from nimble_quote.media.seen import Seen, read_seen, seen_by, write_seen
 from nimble_quote.settings import Settings
 from tests.conftest import CODED, make_media
@@ -34,10 +34,10 @@ async def no_progress(part: float) -> None:
     assert 0 <= part <= 1
 
 
-async def looker_of(media: Path, folder: Path, proxied: bool = False) -> Looker:
+async def looker_of(media: Path, folder: Path, proxied: bool = False) -> PictureScan:
     facts = await probe_source(media, media.name)
     folder.mkdir(exist_ok=True)
-    return Looker(
+    return PictureScan(
         source=media,
         facts=facts,
         model=Settings().face_model,
@@ -61,17 +61,17 @@ def counted(path: Path) -> list[int]:
 async def test_chunks_join_to_a_proxy_without_a_frame_lost_or_shown_twice(
     tmp_path: Path, rate: str, monkeypatch: pytest.MonkeyPatch
 ):
-    monkeypatch.setattr(looking, "CHUNK_S", 2)
+    monkeypatch.setattr(scanning, "CHUNK_S", 2)
     options = ("-c:v", "libx264", "-preset", "ultrafast", "-g", "70", "-c:a", "aac")
     media = make_media(tmp_path / "c.mp4", COUNTED.format(rate=rate), "sine=d=7", options=options)
-    looker = await looker_of(media, tmp_path / "work")
-    await looker.look(tmp_path, no_progress)
-    assert looker.plan.chunks == 4
+    scan = await looker_of(media, tmp_path / "work")
+    await scan.scan(tmp_path, no_progress)
+    assert scan.plan.chunks == 4
     proxy = tmp_path / "proxy.mp4"
-    await looker.join_proxy(None, proxy, tmp_path)
+    await scan.join_proxy(None, proxy, tmp_path)
     frames = round(7 * Fraction(rate))
     assert counted(proxy) == [n % 256 for n in range(frames)]
-    assert sum(len(run) for run in looker.looks()) == frames
+    assert sum(len(run) for run in scan.looks()) == frames
     told = subprocess.run(
         ["ffprobe", "-v", "error", "-select_streams", "v", "-show_entries", "packet=pts_time,flags", "-of", "csv=p=0", str(proxy)],
         capture_output=True, text=True, check=True,
@@ -82,45 +82,45 @@ async def test_chunks_join_to_a_proxy_without_a_frame_lost_or_shown_twice(
 
 
 async def test_a_killed_looker_goes_on_with_the_chunks_that_lack(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
-    monkeypatch.setattr(looking, "CHUNK_S", 2)
+    monkeypatch.setattr(scanning, "CHUNK_S", 2)
     media = make_media(tmp_path / "c.mp4", "testsrc2=s=320x180:r=25:d=7", "sine=d=7", options=CODED)
-    looker = await looker_of(media, tmp_path / "work")
+    scan = await looker_of(media, tmp_path / "work")
 
     async def until_half(part: float) -> None:
         if part > 0.6:
             raise KeyError("killed")
 
     with pytest.raises(KeyError, match="killed"):
-        await looker.look(tmp_path, until_half)
-    done = {path.name: path.stat().st_mtime_ns for path in looker.folder.iterdir()}
+        await scan.scan(tmp_path, until_half)
+    done = {path.name: path.stat().st_mtime_ns for path in scan.folder.iterdir()}
     assert {"00000.json", "00001.json"} <= set(done)
     assert "00003.json" not in done
-    await looker.look(tmp_path, no_progress)
-    after = {path.name: path.stat().st_mtime_ns for path in looker.folder.iterdir()}
+    await scan.scan(tmp_path, no_progress)
+    after = {path.name: path.stat().st_mtime_ns for path in scan.folder.iterdir()}
     assert {name: after[name] for name in done} == done
     assert len([name for name in after if name.endswith(".json")]) == 4
 
 
 async def test_what_cannot_be_decoded_is_told(tmp_path: Path):
     media = make_media(tmp_path / "c.mp4", "testsrc2=s=320x180:r=25:d=3", "sine=d=3", options=CODED)
-    looker = await looker_of(media, tmp_path / "work")
+    scan = await looker_of(media, tmp_path / "work")
     media.write_bytes(b"gone bad")
     with pytest.raises(MediaFailed):
-        await looker.look(tmp_path, no_progress)
+        await scan.scan(tmp_path, no_progress)
 
 
 async def test_cuts_are_found_to_the_frame_and_faces_where_they_were_drawn(tmp_path: Path):
     truth = truth_of("two-kettles")
-    looker = await looker_of(joined("two-kettles", "original.mp4", tmp_path / "k.mp4"), tmp_path / "work")
+    scan = await looker_of(joined("two-kettles", "original.mp4", tmp_path / "k.mp4"), tmp_path / "work")
     # A minute: three cameras, a flash, and both people in each.
-    short = SourceFacts(**{**vars(looker.facts), "duration_ms": 64_000})
-    looker = Looker(**{**vars(looker), "facts": short})
-    await looker.look(tmp_path, no_progress)
-    changes = list(find_changes(looker.looks()))
+    short = SourceFacts(**{**vars(scan.facts), "duration_ms": 64_000})
+    scan = PictureScan(**{**vars(scan), "facts": short})
+    await scan.scan(tmp_path, no_progress)
+    changes = list(find_changes(scan.looks()))
     drawn = [round(at * RATE) for at in truth["cuts_s"] if at < 64]
     assert [c.frame for c in changes if c.kind == "cut"] == drawn
     assert [c.frame for c in changes if c.kind != "cut"] == [round(at * RATE) for at in truth["flashes_s"]]
-    tracks = find_tracks(looker.faces(), [frame * 1000 // RATE for frame in drawn])
+    tracks = find_tracks(scan.faces(), [frame * 1000 // RATE for frame in drawn])
     named: dict[str, set[int]] = {"Ivo Brandt": set(), "Sanna Quill": set()}
     errors, missed = [], 0
     for who, names in named.items():
@@ -144,9 +144,9 @@ async def test_cuts_are_found_to_the_frame_and_faces_where_they_were_drawn(tmp_p
 async def test_what_ships_as_seen_is_what_looking_finds(tmp_path: Path):
     shipped = read_seen(joined("keep-the-wick-short", SEEN, tmp_path / SEEN))
     proxy = joined("keep-the-wick-short", PROXY, tmp_path / PROXY)
-    looker = await looker_of(proxy, tmp_path / "work", proxied=True)
-    short = Looker(**{**vars(looker), "facts": SourceFacts(**{**vars(looker.facts), "duration_ms": 16_000})})
-    await short.look(tmp_path, no_progress)
+    scan = await looker_of(proxy, tmp_path / "work", proxied=True)
+    short = PictureScan(**{**vars(scan), "facts": SourceFacts(**{**vars(scan.facts), "duration_ms": 16_000})})
+    await short.scan(tmp_path, no_progress)
     fresh = seen_by(short, 16_000)
     assert shipped is not None
     assert fresh.changes == [one for one in shipped.changes if one[0] < 15_900]

@@ -7,18 +7,18 @@
 
 	/** A choice made in a table is looked at before it is kept. */
 	let { file, onclose }: { file: File; onclose: (changed: boolean) => void } = $props();
-	let told = $state.raw<{ changes: string[]; problems: string[] } | null>(null);
+	let preview = $state.raw<{ changes: string[]; problems: string[] } | null>(null);
 	let changed = false;
 
 	async function send(apply: boolean): Promise<void> {
 		const answer = await fetch(`/api/shortlist/read-back?apply=${apply}`, { method: 'POST', body: file, headers: { 'content-type': 'text/csv' } });
 		const body: unknown = await answer.json();
 		if (!answer.ok) throw problemFrom(answer.status, body);
-		told = body as typeof told;
+		preview = body as typeof preview;
 		changed ||= apply;
 	}
 	$effect(() => {
-		void house.trying(() => send(false)).then(() => { if (!told) onclose(false); });
+		void house.trying(() => send(false)).then(() => { if (!preview) onclose(false); });
 	});
 	async function apply(): Promise<void> {
 		await house.trying(() => send(true));
@@ -28,16 +28,16 @@
 </script>
 
 <Dialog name="Import choices" onclose={() => onclose(changed)}>
-	{#if told}
-		<p>{told.changes.length ? `${file.name} changes this:` : `${file.name} changes nothing.`}</p>
-		<ul>{#each told.changes as one (one)}<li>{one}</li>{/each}</ul>
-		{#if told.problems.length}
-			<p class="bad">{many(told.problems.length, 'row')} can't be used and will be left as they are:</p>
-			<ul>{#each told.problems as one (one)}<li>{one}</li>{/each}</ul>
+	{#if preview}
+		<p>{preview.changes.length ? `${file.name} changes this:` : `${file.name} changes nothing.`}</p>
+		<ul>{#each preview.changes as one (one)}<li>{one}</li>{/each}</ul>
+		{#if preview.problems.length}
+			<p class="bad">{many(preview.problems.length, 'row')} can't be used and will be left as they are:</p>
+			<ul>{#each preview.problems as one (one)}<li>{one}</li>{/each}</ul>
 		{/if}
 	{/if}
 	{#snippet actions()}
-		{#if told?.changes.length}<Button kind="main" onclick={apply}>Apply these choices</Button>{/if}
+		{#if preview?.changes.length}<Button kind="main" onclick={apply}>Apply these choices</Button>{/if}
 	{/snippet}
 </Dialog>
 

@@ -103,7 +103,7 @@ describe('news of the quote', () => {
 		const one = slow();
 		void edits.run(one.change);
 		const found = vi.fn();
-		const heard = edits.heard(2, found);
+		const heard = edits.changedElsewhere(2, found);
 		one.answer(at(2));
 		expect(await heard).toBe(true);
 		expect([asked, found.mock.calls.length]).toEqual([0, 0]);
@@ -114,7 +114,7 @@ describe('news of the quote', () => {
 		const one = slow();
 		void edits.run(one.change);
 		const found = vi.fn();
-		const heard = edits.heard(3, found);
+		const heard = edits.changedElsewhere(3, found);
 		one.answer(at(2));
 		onServer = at(3);
 		await heard;
@@ -124,7 +124,7 @@ describe('news of the quote', () => {
 
 	it('without a head asks, and tells nothing where nothing changed', async () => {
 		const found = vi.fn();
-		await queue().heard(null, found);
+		await queue().changedElsewhere(null, found);
 		expect([asked, found.mock.calls.length]).toEqual([1, 0]);
 	});
 });

@@ -14,7 +14,7 @@
 	type Props = { recording: ShelfRecording; series: string[]; onclose: () => void; onchanged: () => void };
 	let { recording, series, onclose, onchanged }: Props = $props();
 
-	const told = $state(
+	const fields = $state(
 		untrack(() => ({ title: recording.title, series: recording.series ?? '', held_on: recording.held_on ?? '', notes: recording.notes }))
 	);
 	let picker: HTMLInputElement;
@@ -22,7 +22,7 @@
 	const params = $derived({ path: { recording_id: recording.id } });
 
 	async function save(): Promise<void> {
-		const body = { title: told.title, series: told.series || null, held_on: told.held_on || null, notes: told.notes };
+		const body = { title: fields.title, series: fields.series || null, held_on: fields.held_on || null, notes: fields.notes };
 		const kept = await house.trying(() => ask(api.PUT('/api/recordings/{recording_id}/description', { params, body })));
 		if (!kept) return;
 		onchanged();
@@ -56,13 +56,13 @@
 
 <Dialog name={recording.title} {onclose}>
 	<div class="fields">
-		<Field name="Title"><input bind:value={told.title} maxlength="200" /></Field>
+		<Field name="Title"><input bind:value={fields.title} maxlength="200" /></Field>
 		<div class="two">
-			<Field name="Series"><input bind:value={told.series} list="all-series" maxlength="120" placeholder="None" /></Field>
-			<Field name="Date"><input bind:value={told.held_on} type="date" /></Field>
+			<Field name="Series"><input bind:value={fields.series} list="all-series" maxlength="120" placeholder="None" /></Field>
+			<Field name="Date"><input bind:value={fields.held_on} type="date" /></Field>
 		</div>
 		<datalist id="all-series">{#each series as name (name)}<option value={name}></option>{/each}</datalist>
-		<Field name="Notes"><textarea bind:value={told.notes} rows="3" maxlength="20000"></textarea></Field>
+		<Field name="Notes"><textarea bind:value={fields.notes} rows="3" maxlength="20000"></textarea></Field>
 		{#if recording.sound_tracks.length > 1}
 			<Field name="Sound" hint="What is heard, drawn and transcribed.">
 				<select value={recording.sound_track} onchange={(event) => chooseSound(Number(event.currentTarget.value))}>
@@ -90,7 +90,7 @@
 		{/if}
 	</div>
 	{#snippet actions()}
-		<Button kind="main" disabled={!told.title.trim()} onclick={save}>Save</Button>
+		<Button kind="main" disabled={!fields.title.trim()} onclick={save}>Save</Button>
 		<Button onclick={onclose}>Cancel</Button>
 		<span class="room"></span>
 		<Button kind="quiet" disabled={goes !== null} onclick={async () => (goes = (await house.trying(() => ask(api.GET('/api/recordings/{recording_id}/goes-with', { params })))) ?? null)}>

@@ -95,7 +95,7 @@ export class Bench {
 		return this.selection.range?.first ?? this.cursor ?? Math.max(0, this.spoken);
 	}
 
-	look = (word: number): string => {
+	wordState = (word: number): string => {
 		const at = word === this.cursor ? ' cursor' : '';
 		if (this.#struck.has(word)) return `struck${at}`;
 		if (!this.#kept.has(word)) return `out${at}`;
@@ -195,8 +195,8 @@ export class Bench {
 	}
 
 	/** News that somebody changed the quote; without a head it is not known who changed what. */
-	heard(head: number | null): Promise<boolean> {
-		return this.#edits.heard(head, (now) => house.tell('good', `Changed elsewhere: ${now.undo_said ?? 'gone back to the start'}.`));
+	changedElsewhere(head: number | null): Promise<boolean> {
+		return this.#edits.changedElsewhere(head, (now) => house.tell('good', `Changed elsewhere: ${now.undo_said ?? 'gone back to the start'}.`));
 	}
 
 	playAsSaid(asSaid: boolean): void {

@@ -31,7 +31,7 @@ from nimble_quote.media.store import put_in_place
 PROXY_SIDE = 540
 """The short side of a proxy."""
 CHUNK_S = 60
-LOOKS_A_SECOND = 5
+FACE_CHECKS_A_SECOND = 5
 PROXY_ENCODER = ("-c:v", "libx264", "-preset", "veryfast", "-crf", "26", "-bf", "0", "-pix_fmt", "yuv420p")
 
 
@@ -49,7 +49,7 @@ class Plan:
     def of(cls, facts: SourceFacts) -> "Plan":
         """For a recording."""
         rate = output_rate(facts.rate)
-        step = max(1, round(rate / LOOKS_A_SECOND))
+        step = max(1, round(rate / FACE_CHECKS_A_SECOND))
         unit = math.lcm(step, round(rate))
         return cls(
             rate=rate,
@@ -71,7 +71,7 @@ class Plan:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Looker:
+class PictureScan:
     """What a recording is looked at with: its source, its facts, the face detector's model, and its work folder.
 
     Where `proxied` is set, the source is a proxy already and no picture is encoded.
@@ -88,7 +88,7 @@ class Looker:
     def plan(self) -> Plan:
         return Plan.of(self.facts)
 
-    async def look(self, scratch: Path, progress: Progress) -> None:
+    async def scan(self, scratch: Path, progress: Progress) -> None:
         """Makes every chunk that is not there. Raises `MediaFailed` where the source can't be decoded."""
         self.folder.mkdir(parents=True, exist_ok=True)
         sheet = Sheet.of(self.facts.width, self.facts.height)
@@ -191,9 +191,9 @@ def _plain(face: SeenFace) -> dict[str, object]:
     }
 
 
-def _seen(told: dict[str, object]) -> SeenFace:
+def _seen(stored: dict[str, object]) -> SeenFace:
     return SeenFace(
-        sample=FaceSample.model_validate(told["sample"]),
-        turn=float(str(told["turn"])),
-        colours=np.array(told["colours"], np.float32),
+        sample=FaceSample.model_validate(stored["sample"]),
+        turn=float(str(stored["turn"])),
+        colours=np.array(stored["colours"], np.float32),
     )

@@ -42,8 +42,8 @@ export class Trim {
 	});
 	#unfair = $derived.by(() => new Set(this.bench.unfair.filter((one) => one.accepted === null).flatMap((one) => [one.first, one.last])));
 
-	look = (word: number): string => {
-		let said = this.bench.look(word);
+	wordState = (word: number): string => {
+		let said = this.bench.wordState(word);
 		if (this.#proposed.has(word)) said += ' proposed';
 		if (this.tab === 'fair' && this.#unfair.has(word)) said += ' unfair';
 		return said;

@@ -21,23 +21,23 @@
 	};
 	let { bite, rank, text, current, ontake, onhear, ongrow, ondecide }: Props = $props();
 	const against = $derived([
-		...(bite.weak ? [`Weak point: ${bite.weak.said}`] : []),
+		...(bite.weak ? [`Weak point: ${bite.weak.text}`] : []),
 		...bite.overlaps.map((quote) => `Overlaps your quote “${quote.title}”${quote.made ? ', which was exported' : ''}`)
 	]);
 </script>
 
 <li data-current={current}>
 	<button type="button" class="head" aria-expanded={current} onclick={ontake}>
-		<span class="rank" title="Place in the list, the best first">{rank}</span>
+		<span class="rank" title="Occurrence in the list, the best first">{rank}</span>
 		<span class="what">
 			<span class="when">{clock(bite.span.start_ms)} · {seconds(bite.length_ms)}{#if bite.overlaps.length}{' · '}<em>{bite.overlaps.some((one) => one.made) ? 'exported' : 'in a quote'}</em>{/if}</span>
 			<span class="text">{text}</span>
-			{#if !current && bite.best[0]}<span class="why">{bite.best[0].said}</span>{/if}
+			{#if !current && bite.best[0]}<span class="why">{bite.best[0].text}</span>{/if}
 		</span>
 	</button>
 	{#if current}
 		<div class="more">
-			<Reasons good={bite.best.map((one) => `${one.name}: ${one.said}`)} weak={against} />
+			<Reasons good={bite.best.map((one) => `${one.name}: ${one.text}`)} weak={against} />
 			<div class="row" role="group" aria-label="Grow or shrink by a sentence">
 				<span>Begin</span>
 				<Button title="Begin a sentence earlier (A)" onclick={() => ongrow('first', -1)}>earlier</Button>
@@ -57,7 +57,7 @@
 				<dl>
 					{#each bite.reasons as one (one.feature)}
 						<dt>{one.name}</dt>
-						<dd><meter min="0" max="1" value={one.value} aria-label={one.name}></meter> {one.said}</dd>
+						<dd><meter min="0" max="1" value={one.value} aria-label={one.name}></meter> {one.text}</dd>
 					{/each}
 				</dl>
 			</details>

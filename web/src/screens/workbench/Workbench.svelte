@@ -40,7 +40,7 @@
 	});
 	$effect(() => {
 		const news = house.quoteChanged;
-		if (news.count && (news.id === id || news.id === null)) untrack(() => void bench.heard(news.head ?? null));
+		if (news.count && (news.id === id || news.id === null)) untrack(() => void bench.changedElsewhere(news.head ?? null));
 	});
 	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, actions, step)));
 

@@ -74,7 +74,7 @@
 	/>
 	<Page
 		bind:this={sheet} talk={bench.talk!} peaks={bench.peaks} spoken={player.playing ? bench.spoken : -1} atMs={player.sourceMs}
-		selection={bench.selection} look={trim.look} shade={bench.shade} follow={player.playing} onword={goToWord} {pauses}
+		selection={bench.selection} wordState={trim.wordState} shade={bench.shade} follow={player.playing} onword={goToWord} {pauses}
 		edges={bench.edges} onedge={(edge, word) => void bench.moveEdge(edge, word)}
 		onpause={(pause) => { trim.tab = 'cut'; trim.pauseBefore = pause.before; }} onview={(fromMs, toMs) => (view = { fromMs, toMs })}
 	>

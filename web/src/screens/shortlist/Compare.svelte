@@ -35,7 +35,7 @@
 				</div>
 				{#each slip.gauges.filter((one) => list.limits.includes(one.destination)) as gauge (gauge.destination)}<GaugeBar {gauge} />{/each}
 				{#each list.judged[slip.id]?.reasons ?? [] as one (one.feature)}
-					<p class="why"><meter min="0" max="1" value={one.value} aria-label={one.name}></meter> {one.name}: {one.said}</p>
+					<p class="why"><meter min="0" max="1" value={one.value} aria-label={one.name}></meter> {one.name}: {one.text}</p>
 				{/each}
 			</section>
 		{/each}

@@ -185,7 +185,7 @@
 	});
 	const braces: Brace[] = $derived(
 		bites.list.map((one, i) => ({
-			first: one.first_word, last: one.last_word, current: i === bites.at, label: `Soundbite ${i + 1}${one.best[0] ? `: ${one.best[0].said}` : ''}`
+			first: one.first_word, last: one.last_word, current: i === bites.at, label: `Soundbite ${i + 1}${one.best[0] ? `: ${one.best[0].text}` : ''}`
 		}))
 	);
 	/** How a soundbite begins and ends. */
@@ -196,7 +196,7 @@
 	const hereMark = $derived(finding.marks[finding.markAt]);
 	const doubted = $derived(new Set(finding.wording.doubts));
 	const offered = $derived(finding.tab === 'bites' ? bites.current : undefined);
-	const look = $derived((word: number) => {
+	const wordState = $derived((word: number) => {
 		if (hereMark && word >= hereMark.first && word <= hereMark.last) return 'hit here';
 		if (finding.marked.has(word)) return 'hit';
 		if (offered && word >= offered.first_word && word <= offered.last_word) return 'offered';
@@ -243,7 +243,7 @@
 				{#if finding.talk.texts.length}
 					<Page
 						bind:this={sheet} talk={finding.talk} peaks={finding.peaks} spoken={finding.spoken} atMs={player.sourceMs}
-						selection={finding.selection} {look} tone={finding.wording.toneOf} onedit={edit} follow={player.playing} besidePx={strips.length ? 108 : 56}
+						selection={finding.selection} {wordState} tone={finding.wording.toneOf} onedit={edit} follow={player.playing} besidePx={strips.length ? 108 : 56}
 						onword={(word) => goToWord(word, true)} onview={(fromMs, toMs) => (view = { fromMs, toMs })}
 					>
 						<Strips {strips} onstrip={(strip) => { player.seekSource(strip.fromMs); sheet?.revealMs(strip.fromMs); }} />

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { SvelteSet } from 'svelte/reactivity';
-	import { api, ask, type Place } from '$api/client';
+	import { api, ask, type Occurrence } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Dialog from '$ui/Dialog.svelte';
@@ -12,7 +12,7 @@
 	let { wording, onreveal }: { wording: Wording; onreveal: (word: number, last?: number) => void } = $props();
 	let find = $state('');
 	let text = $state('');
-	let places = $state.raw<Place[] | null>(null);
+	let places = $state.raw<Occurrence[] | null>(null);
 	const chosen = new SvelteSet<number>();
 
 	async function list(): Promise<void> {

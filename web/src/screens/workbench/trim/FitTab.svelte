@@ -57,12 +57,12 @@
 					<li data-kind={piece.kind}>
 						<button type="button" class="what" title={piece.kind === 'speed' ? '' : 'Look at it on the page'} onclick={() => piece.kind !== 'speed' && ongo(piece.first)}>
 							<b>{KINDS[piece.kind][1]}</b> {seconds(piece.gain_ms)}, {felt(piece)}
-							<span>{piece.said}</span>
+							<span>{piece.text}</span>
 						</button>
 						<div class="row">
-							<Button kind="quiet" aria-label="Do this: {piece.said}" title="Do this one now" onclick={() => trim.accept([piece.id])}>{#snippet icon()}<Check size={16} />{/snippet}</Button>
-							<Button kind="quiet" pressed={trim.locked.has(piece.id)} aria-label="Lock: {piece.said}" title="Lock: plans keep to this" onclick={() => trim.lock(piece.id)}>{#snippet icon()}<Lock size={15} />{/snippet}</Button>
-							<Button kind="quiet" aria-label="Refuse: {piece.said}" title="Refuse: plan around it" onclick={() => trim.refuse(piece.id)}>{#snippet icon()}<X size={16} />{/snippet}</Button>
+							<Button kind="quiet" aria-label="Do this: {piece.text}" title="Do this one now" onclick={() => trim.accept([piece.id])}>{#snippet icon()}<Check size={16} />{/snippet}</Button>
+							<Button kind="quiet" pressed={trim.locked.has(piece.id)} aria-label="Lock: {piece.text}" title="Lock: plans keep to this" onclick={() => trim.lock(piece.id)}>{#snippet icon()}<Lock size={15} />{/snippet}</Button>
+							<Button kind="quiet" aria-label="Refuse: {piece.text}" title="Refuse: plan around it" onclick={() => trim.refuse(piece.id)}>{#snippet icon()}<X size={16} />{/snippet}</Button>
 						</div>
 					</li>
 				{/each}
