@@ -51,6 +51,9 @@ class Settings(BaseSettings):
     """Recordings listened to, looked at, aligned or written down at the same time, of those that somebody waits for: one
     more than the machine has cores for, so that a short one is not kept waiting by a long one."""
 
+    chunk_s: int = Field(default=60, ge=2)
+    """A recording's picture is scanned in pieces of this many seconds: as much is lost at most when a worker is killed."""
+
     public_url: str = ""
     """Where speakers reach this server from outside (`https://clips.example.org`), for the links they are sent; only
     their own pages answer there. None where it is empty: then a link works on this machine alone."""

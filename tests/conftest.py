@@ -60,11 +60,21 @@ def cluster(open_folder: Path) -> Iterator[Cluster]:
     server.stop()
 
 
-def new_database(cluster: Cluster, name: str) -> str:
+def new_database(cluster: Cluster, name: str, like: str = "template1") -> str:
+    """A database of its own, empty or like another; instead of one of that name."""
     with psycopg.connect(cluster.url, autocommit=True) as conn:
         conn.execute(f"drop database if exists {name} with (force)")
-        conn.execute(f"create database {name}")
+        conn.execute(f"create database {name} template {like}")
     return url_of(cluster, name)
+
+
+def migrated_database(cluster: Cluster, name: str) -> str:
+    """A database of its own of the current shape. The migrations are run once, and copied from then on."""
+    with psycopg.connect(cluster.url, autocommit=True) as conn:
+        known = conn.execute("select from pg_database where datname = 'migrated'").rowcount
+    if not known:
+        migrate(new_database(cluster, "migrated"))
+    return new_database(cluster, name, "migrated")
 
 
 def url_of(cluster: Cluster, name: str) -> str:
@@ -74,9 +84,7 @@ def url_of(cluster: Cluster, name: str) -> str:
 @pytest.fixture(scope="session")
 def database_url(cluster: Cluster) -> str:
     """A migrated database for tests that roll back."""
-    url = new_database(cluster, "store_tests")
-    migrate(url)
-    return url
+    return migrated_database(cluster, "store_tests")
 
 
 @pytest.fixture
@@ -94,7 +102,7 @@ def make_media(target: Path, *inputs: str, options: tuple[str, ...] = ()) -> Pat
     return target
 
 
-PICTURE = "testsrc2=s=640x360:r=25:d=10"
+PICTURE = "smptebars=s=640x360:r=25:d=10"
 TONE = "sine=f=300:r=48000:d=10"
 CODED = ("-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac", "-pix_fmt", "yuv420p")
 
@@ -174,8 +182,9 @@ def free_port() -> int:
 def start_app(cluster: Cluster, folder: Path, name: str, *, keep: bool = False, **more: object) -> RunningApp:
     """The application on a database of its own, or on one that is there already."""
     port = free_port()
-    url = url_of(cluster, name) if keep else new_database(cluster, name)
-    migrate(url)
+    url = url_of(cluster, name) if keep else migrated_database(cluster, name)
+    if keep:
+        migrate(url)
     settings = Settings(database_url=url, media_root=folder / "media", port=port, inbox=folder / "inbox", **more)
     told = {k: v for k, v in settings.model_dump().items() if v is not None}
     environment = {**os.environ, **{f"NIMBLE_QUOTE_{k.upper()}": str(v) for k, v in told.items()}}

@@ -85,12 +85,12 @@ def application(open_folder: Path, tmp_path: Path) -> Iterator[Application]:
 def long(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Ten seconds that take a moment to export."""
     target = tmp_path_factory.mktemp("long") / "long.mp4"
-    return make_media(target, "testsrc2=s=1280x720:r=25:d=10", "sine=d=10", options=CODED)
+    return make_media(target, "smptebars=s=640x360:r=25:d=10", "sine=d=10", options=CODED)
 
 
 def begin_export(client: httpx.Client, recording_id: int) -> int:
     """An export that is under way."""
-    quote = keep(client, recording_id, "Sentence number 1 is here.", until="Sentence number 8 is here.")
+    quote = keep(client, recording_id, "Sentence number 1 is here.", until="Sentence number 4 is here.")
     (made,) = client.post(f"/api/quotes/{quote['id']}/exports", json={}).json()
     wait_for(lambda: export_of(client, made["id"])["progress"] > 0.1, "the export to be under way")
     return int(made["id"])

@@ -99,6 +99,7 @@ async def _look(attempt: Attempt, recording: RecordingRow, source: Path, facts: 
         folder=media.working(recording.content, _LOOKING_FOLDER),
         proxied=proxied,
         coding=await coding_of(looked_at),
+        chunk_s=attempt.worker.settings.chunk_s,
     )
     await scan.scan(scratch, await attempt.stage("Looking for cuts and faces", _LISTENING, _LOOKING))
     await attempt.stage("Putting it together", _LOOKING)

@@ -61,14 +61,15 @@ async def listen(source: Path, track: int, length_ms: int, folder: Path, progres
 
 def _command(source: Path, track: int, folder: Path) -> list[str]:
     graph = (
-        f"[0:a:{track}]aresample=48000:async=1:first_pts=0,aformat=channel_layouts=stereo,asplit=3[keep][hear][weigh];"
+        f"[0:a:{track}]aresample=48000:async=1:first_pts=0,aformat=channel_layouts=mono|stereo,asplit=3[keep][hear][weigh];"
         f"[hear]aresample={SOUND_RATE},aformat=sample_fmts=s16:channel_layouts=mono[heard];"
-        "[weigh]asetnsamples=n=240000,ebur128=metadata=1,ametadata=mode=print:key=lavfi.r128.I:file=loudness.txt,anullsink"
+        # Weighed in stereo, as clips are made; one channel is coded as one, which takes half as long.
+        "[weigh]aresample=48000,aformat=channel_layouts=stereo,asetnsamples=n=240000,ebur128=metadata=1,ametadata=mode=print:key=lavfi.r128.I:file=loudness.txt,anullsink"
     )
     return [
         "ffmpeg", "-v", "error", "-nostdin", "-y", *GUARDS, "-i", str(source), "-filter_complex",
         graph.replace("file=loudness.txt", f"file={_plain(folder / 'loudness.txt')}"),
-        "-map", "[keep]", "-c:a", "aac", "-aac_coder", "fast", "-b:a", "128k", "-movflags", "+faststart", "-f", "mp4", str(folder / "sound.m4a"),
+        "-map", "[keep]", "-c:a", "aac", "-aac_coder", "fast", "-b:a", "96k", "-movflags", "+faststart", "-f", "mp4", str(folder / "sound.m4a"),
         "-map", "[heard]", "-f", "s16le", "pipe:1",
     ]  # fmt: skip
 

@@ -30,7 +30,6 @@ from nimble_quote.media.store import put_in_place
 
 PROXY_SIDE = 540
 """The short side of a proxy."""
-CHUNK_S = 60
 FACE_CHECKS_A_SECOND = 5
 PROXY_ENCODER = ("-c:v", "libx264", "-preset", "veryfast", "-crf", "26", "-bf", "0", "-pix_fmt", "yuv420p")
 
@@ -46,8 +45,8 @@ class Plan:
     chunk_frames: int
 
     @classmethod
-    def of(cls, facts: SourceFacts) -> "Plan":
-        """For a recording."""
+    def of(cls, facts: SourceFacts, chunk_s: int = 60) -> "Plan":
+        """For a recording, in chunks of about that many seconds."""
         rate = output_rate(facts.rate)
         step = max(1, round(rate / FACE_CHECKS_A_SECOND))
         unit = math.lcm(step, round(rate))
@@ -55,7 +54,7 @@ class Plan:
             rate=rate,
             frames=max(1, frame_at(facts.duration_ms, rate)),
             step=step,
-            chunk_frames=math.ceil(CHUNK_S * rate / unit) * unit,
+            chunk_frames=math.ceil(chunk_s * rate / unit) * unit,
         )
 
     @property
@@ -83,10 +82,11 @@ class PictureScan:
     folder: Path
     proxied: bool
     coding: Coding
+    chunk_s: int = 60
 
     @property
     def plan(self) -> Plan:
-        return Plan.of(self.facts)
+        return Plan.of(self.facts, self.chunk_s)
 
     async def scan(self, scratch: Path, progress: Progress) -> None:
         """Makes every chunk that is not there. Raises `MediaFailed` where the source can't be decoded."""

@@ -78,7 +78,7 @@ def _up(url: str) -> bool:
 @pytest.fixture(scope="module")
 def own_app(cluster, standins: dict[str, str], tmp_path_factory: pytest.TempPathFactory) -> Iterator[RunningApp]:  # type: ignore[no-untyped-def]
     """An application with stand-ins, which tests may kill."""
-    running = start_app(cluster, tmp_path_factory.mktemp("own"), "bringing_in", **standins)
+    running = start_app(cluster, tmp_path_factory.mktemp("own"), "bringing_in", chunk_s=12, **standins)
     yield running
     running.kill(running.workers)
     running.kill(running.servers)
@@ -321,7 +321,7 @@ def test_another_sound_track_is_heard_when_it_is_chosen(running: RunningApp, tmp
 
 
 def test_a_recording_without_sound_is_cut_and_exported_in_silence(running: RunningApp, tmp_path: Path):
-    media = make_media(tmp_path / "mute.mp4", "testsrc2=s=640x360:r=25:d=10", options=CODED[:4])
+    media = make_media(tmp_path / "mute.mp4", "smptebars=s=640x360:r=25:d=10", options=CODED[:4])
     with running.client as client:
         talk = bring_in(client, media).json()
         assert (talk["audio_codec"], talk["sound_tracks"]) == (None, [])
@@ -344,7 +344,7 @@ def newest(client: httpx.Client, talk: int, kind: str) -> dict:
 
 
 def test_a_killed_worker_goes_on_with_a_recording_and_stopped_work_is_gone_on_with(own_app: RunningApp, tmp_path: Path):
-    media = make_media(tmp_path / "long.mp4", "testsrc2=s=160x90:r=12:d=140", "sine=f=350:d=140", options=CODED)
+    media = make_media(tmp_path / "long.mp4", "testsrc2=s=160x90:r=12:d=50", "sine=f=350:d=50", options=CODED)
     with own_app.client as client:
         talk = bring_in(client, media).json()["id"]
         looking = own_app.settings.media_root / "working"
@@ -364,7 +364,7 @@ def test_a_killed_worker_goes_on_with_a_recording_and_stopped_work_is_gone_on_wi
         prepared = wait_until_prepared(client, talk, 180)
         assert newest(client, talk, "prepare")["state"] == "done"
         assert prepared["width"] == 160
-        assert not list(looking.rglob("looking/*")), "the chunks are gone when all is together"
+        wait_for(lambda: not list(looking.rglob("looking/*")), "the chunks to go when all is together", 10)
         media_there = client.get(f"/api/recordings/{talk}/media", headers={"range": "bytes=0-9"})
         assert media_there.status_code == 206
 

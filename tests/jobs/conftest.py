@@ -18,16 +18,15 @@ from nimble_quote.media.files import MediaRoot
 from nimble_quote.settings import Settings
 from nimble_quote.store import exports, quotes, recordings, transcripts
 from nimble_quote.store.cluster import Cluster
-from nimble_quote.store.database import migrate, open_pool
-from tests.conftest import VTT, new_database
+from nimble_quote.store.database import open_pool
+from tests.conftest import VTT, migrated_database
 from tests.shipped import DESTINATIONS
 from tests.talks import context_of
 
 
 @pytest.fixture
 async def worker(cluster: Cluster, tmp_path: Path) -> AsyncIterator[WorkerState]:
-    url = new_database(cluster, "job_tests")
-    migrate(url)
+    url = migrated_database(cluster, "job_tests")
     media = MediaRoot(tmp_path / "media")
     media.prepare()
     async with open_pool(url) as pool:

@@ -72,7 +72,7 @@ def free_bytes(room: Room) -> int:
 @pytest.fixture(scope="module")
 def large(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Ten seconds that make a proxy of some megabytes."""
-    noise = "nullsrc=s=960x540:r=25:d=10,geq=random(1)*255:128:128"
+    noise = "color=gray:s=960x540:r=25:d=10,noise=alls=40:allf=t"
     target = tmp_path_factory.mktemp("large") / "large.mp4"
     return make_media(target, noise, "sine=d=10", options=(*CODED, "-crf", "45", "-g", "500"))
 

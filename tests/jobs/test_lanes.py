@@ -100,7 +100,7 @@ def test_how_many_run_at_once_follows_cores_and_memory(monkeypatch: pytest.Monke
 
 
 def test_clips_are_made_in_turn_and_a_recording_is_begun_meanwhile(own_app: RunningApp, tmp_path: Path):
-    long = make_media(tmp_path / "long.mp4", "testsrc2=s=640x360:r=25:d=10", "sine=d=10", options=CODED)
+    long = make_media(tmp_path / "long.mp4", "smptebars=s=640x360:r=25:d=10", "sine=d=10", options=CODED)
     other = make_media(tmp_path / "other.mp4", "testsrc2=s=320x180:r=25:d=3", "sine=f=500:d=3", options=CODED)
     with own_app.client as client:
         talk = bring_in(client, long).json()["id"]

@@ -13,7 +13,7 @@ from nimble_quote.jobs.intake import Brought, attach_transcript, intake_of, take
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import Attempt, WorkFailed, ask_for, do_work
-from nimble_quote.media.listening import Heard
+from nimble_quote.media.listening import SoundAnalysis
 from nimble_quote.store import recordings, transcripts, work
 from nimble_quote.store.work import on_recording
 from tests.jobs.conftest import brought_in
@@ -142,7 +142,7 @@ async def test_a_transcript_attached_while_another_is_written_stays(
 
     monkeypatch.setattr(transcribing, "recognised", recognised)
     monkeypatch.setattr(recordings.RecordingRow, "listened", True)
-    monkeypatch.setattr(transcribing, "read_speech", lambda *_: Heard(speech=(), loudness_lufs=None))
+    monkeypatch.setattr(transcribing, "read_speech", lambda *_: SoundAnalysis(speech=(), loudness_lufs=None))
     async with worker.pool.connection() as conn:
         work_id = (await ask_for(conn, "transcribe", on_recording(recording_id), {"by": "recogniser"})).id
     await do_work(worker, work_id, DOING)

@@ -13,7 +13,6 @@ from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import find_changes
 from nimble_quote.core.framing.subjects import SeenFace, Track, find_tracks
 from nimble_quote.demo.load import MEDIA, joined
-from nimble_quote.media import scanning
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.faces import INPUT, FaceFinder, Sheet, blended
 from nimble_quote.media.ffmpeg import MediaFailed
@@ -27,14 +26,14 @@ from tests.truth import RATE, face_at, place_of, truth_of
 
 pytestmark = pytest.mark.anyio
 
-COUNTED = "nullsrc=s=320x240:r={rate}:d=7,geq=lum='16+219*mod(floor(N/pow(2\\,floor(X/40)))\\,2)':cb=128:cr=128"
+COUNTED = "nullsrc=s=160x90:r={rate}:d=7,geq=lum='16+219*mod(floor(N/pow(2\\,floor(X/20)))\\,2)':cb=128:cr=128"
 
 
 async def no_progress(part: float) -> None:
     assert 0 <= part <= 1
 
 
-async def looker_of(media: Path, folder: Path, proxied: bool = False) -> PictureScan:
+async def scan_of(media: Path, folder: Path, proxied: bool = False, chunk_s: int = 60) -> PictureScan:
     facts = await probe_source(media, media.name)
     folder.mkdir(exist_ok=True)
     return PictureScan(
@@ -44,6 +43,7 @@ async def looker_of(media: Path, folder: Path, proxied: bool = False) -> Picture
         folder=folder / "looking",
         proxied=proxied,
         coding=Coding(),
+        chunk_s=chunk_s,
     )
 
 
@@ -58,13 +58,10 @@ def counted(path: Path) -> list[int]:
 
 
 @pytest.mark.parametrize("rate", ["25", "30000/1001", "50"])
-async def test_chunks_join_to_a_proxy_without_a_frame_lost_or_shown_twice(
-    tmp_path: Path, rate: str, monkeypatch: pytest.MonkeyPatch
-):
-    monkeypatch.setattr(scanning, "CHUNK_S", 2)
+async def test_chunks_join_to_a_proxy_without_a_frame_lost_or_shown_twice(tmp_path: Path, rate: str):
     options = ("-c:v", "libx264", "-preset", "ultrafast", "-g", "70", "-c:a", "aac")
     media = make_media(tmp_path / "c.mp4", COUNTED.format(rate=rate), "sine=d=7", options=options)
-    scan = await looker_of(media, tmp_path / "work")
+    scan = await scan_of(media, tmp_path / "work", chunk_s=2)
     await scan.scan(tmp_path, no_progress)
     assert scan.plan.chunks == 4
     proxy = tmp_path / "proxy.mp4"
@@ -81,10 +78,9 @@ async def test_chunks_join_to_a_proxy_without_a_frame_lost_or_shown_twice(
     assert float(told[-1].split(",")[0]) == pytest.approx((frames - 1) / float(Fraction(rate)), abs=0.002)
 
 
-async def test_a_killed_looker_goes_on_with_the_chunks_that_lack(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
-    monkeypatch.setattr(scanning, "CHUNK_S", 2)
+async def test_a_killed_scan_goes_on_with_the_chunks_that_lack(tmp_path: Path):
     media = make_media(tmp_path / "c.mp4", "testsrc2=s=320x180:r=25:d=7", "sine=d=7", options=CODED)
-    scan = await looker_of(media, tmp_path / "work")
+    scan = await scan_of(media, tmp_path / "work", chunk_s=2)
 
     async def until_half(part: float) -> None:
         if part > 0.6:
@@ -103,7 +99,7 @@ async def test_a_killed_looker_goes_on_with_the_chunks_that_lack(tmp_path: Path,
 
 async def test_what_cannot_be_decoded_is_told(tmp_path: Path):
     media = make_media(tmp_path / "c.mp4", "testsrc2=s=320x180:r=25:d=3", "sine=d=3", options=CODED)
-    scan = await looker_of(media, tmp_path / "work")
+    scan = await scan_of(media, tmp_path / "work")
     media.write_bytes(b"gone bad")
     with pytest.raises(MediaFailed):
         await scan.scan(tmp_path, no_progress)
@@ -111,7 +107,7 @@ async def test_what_cannot_be_decoded_is_told(tmp_path: Path):
 
 async def test_cuts_are_found_to_the_frame_and_faces_where_they_were_drawn(tmp_path: Path):
     truth = truth_of("two-kettles")
-    scan = await looker_of(joined("two-kettles", "original.mp4", tmp_path / "k.mp4"), tmp_path / "work")
+    scan = await scan_of(joined("two-kettles", "original.mp4", tmp_path / "k.mp4"), tmp_path / "work")
     # A minute: three cameras, a flash, and both people in each.
     short = SourceFacts(**{**vars(scan.facts), "duration_ms": 64_000})
     scan = PictureScan(**{**vars(scan), "facts": short})
@@ -144,7 +140,7 @@ async def test_cuts_are_found_to_the_frame_and_faces_where_they_were_drawn(tmp_p
 async def test_what_ships_as_seen_is_what_looking_finds(tmp_path: Path):
     shipped = read_seen(joined("keep-the-wick-short", SEEN, tmp_path / SEEN))
     proxy = joined("keep-the-wick-short", PROXY, tmp_path / PROXY)
-    scan = await looker_of(proxy, tmp_path / "work", proxied=True)
+    scan = await scan_of(proxy, tmp_path / "work", proxied=True)
     short = PictureScan(**{**vars(scan), "facts": SourceFacts(**{**vars(scan.facts), "duration_ms": 16_000})})
     await short.scan(tmp_path, no_progress)
     fresh = seen_by(short, 16_000)

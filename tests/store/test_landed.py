@@ -165,6 +165,12 @@ def test_the_outbox_shows_what_was_made_and_makes_what_waited(opened: RunningApp
         assert (made["state"], made["findings"]) == ("done", []), made
 
 
+def _word_at(client: httpx.Client, recording_id: int, ms: int) -> int:
+    sentences = client.get(f"/api/recordings/{recording_id}/transcript").json()["sentences"]
+    starts = [start for one in sentences for start in one["starts_ms"]]
+    return next(word for word, start in enumerate(starts) if start >= ms)
+
+
 def _ended(client: httpx.Client, export_id: int) -> Told | None:
     found: Told = next(one for one in client.get("/api/exports").json() if one["id"] == export_id)
     return found if found["state"] in ("done", "failed") else None
@@ -218,6 +224,10 @@ def test_a_destination_that_is_retired_still_loads_shows_and_exports(opened: Run
             assert {track["style"]["id"] for one in shown for track in one["assembly"]["cue_tracks"]} == {"slate"}
             refused = edit(client, of(client, "2"), kind="add-version", destination="portrait-60")
             assert (refused.status_code, refused.json()["detail"]) == (422, "Portrait 60 is offered no more.")
+            # Five seconds of it: what is tried here is not how long a clip takes.
+            last = _word_at(client, quote["recording_id"], quote["document"]["span"]["start_ms"] + 5_000)
+            short = edit(client, quote, kind="move-edge-to-word", edge="out", word=last)
+            assert short.status_code == 200, short.text
             (made,) = client.post("/api/quotes/1/exports", json={"destinations": ["portrait-60"]}).json()
             done = wait_for(lambda: _ended(client, made["id"]), "a clip for a retired destination", 120)
             assert done["state"] == "done", done

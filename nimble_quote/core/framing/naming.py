@@ -9,7 +9,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 LEAST_MS = 4000
 """A face is named where so much was said that agrees."""
@@ -43,6 +42,9 @@ def named_by_turns(turns: Sequence[Turn], seen: Sequence[Seen]) -> dict[int, str
     if not speakers or not subjects:
         return {}
     weights = np.array([[agrees[subject, speaker] for speaker in speakers] for subject in subjects])
+    # Loaded here: it takes as long to load as half of the server.
+    from scipy.optimize import linear_sum_assignment
+
     rows, columns = linear_sum_assignment(weights, maximize=True)
     return {
         subjects[row]: speakers[column]

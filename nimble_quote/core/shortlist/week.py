@@ -14,7 +14,6 @@ from dataclasses import dataclass
 from math import ceil
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
 
 from nimble_quote.core.destinations import Destination, seconds
 from nimble_quote.core.soundbites.merits import fitting
@@ -137,6 +136,9 @@ def _solved(pairs: Sequence[Pair], posts: int, destinations: Sequence[Destinatio
     gains = [_gain(pair) + (size - i) * 1e-7 for i, pair in enumerate(pairs)]
     value = np.array([*gains, *(VARIETY[name] for name, _ in groups), *(-UNEVEN for _ in destinations)])
     upper = np.array([1.0] * (size + len(groups)) + [float(posts)] * len(destinations))
+    # Loaded here: the solver takes as long to load as half of the server.
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
     solved = milp(
         -value,
         constraints=LinearConstraint(np.array(rows), -np.inf, np.array(limits)),

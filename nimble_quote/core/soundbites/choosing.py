@@ -14,8 +14,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import coo_array
 
 from nimble_quote.core.soundbites.facts import Numbers
 from nimble_quote.core.soundbites.merits import Indices
@@ -96,6 +94,10 @@ def _solved(
     rows += [(pair, 1.0) for pair in much_alike]
     begun = topics[first]
     rows += [(np.flatnonzero(begun == topic).tolist(), float(each_topic)) for topic in np.unique(begun).tolist()]
+    # Loaded here: the solver takes as long to load as half of the server.
+    from scipy.optimize import Bounds, LinearConstraint, milp
+    from scipy.sparse import coo_array
+
     at_row = np.concatenate([np.full(len(members), i) for i, (members, _) in enumerate(rows)])
     members = np.concatenate([np.asarray(members, int) for members, _ in rows])
     matrix = coo_array((np.ones(len(members)), (at_row, members)), shape=(len(rows), size)).tocsr()
