@@ -39,6 +39,10 @@ async def _metered(path: Path, peak: str) -> str:
         ["ffmpeg", "-hide_banner", "-nostats", "-nostdin", *GUARDS, "-i", str(path), "-map", "0:a:0",
          "-af", f"ebur128=peak={peak}:framelog=verbose", "-f", "null", "-"]
     )  # fmt: skip
+    return _summary(printed)
+
+
+def _summary(printed: str) -> str:
     return printed[printed.rfind("Summary:") :]
 
 
@@ -51,26 +55,25 @@ async def levelled(sound: Path, target: Path, target_lufs: float) -> None:
     """Writes `sound` (a WAV file) at a loudness: measured, lifted and limited, then measured and mended once more."""
     before = _loudness(await _metered(sound, "none"))
     gain = 0.0 if before is None else min(_MOST_GAIN_DB, target_lufs - before)
-    await _at_gain(sound, target, gain)
-    if before is None:
-        return
     # The limiter takes off a little of what was lifted, more the more it has to do.
-    for _ in range(2):
-        now = _loudness(await _metered(target, "none"))
-        if now is None or abs(now - target_lufs) < _NEAR_LU:
+    for _ in range(3):
+        now = await _at_gain(sound, target, gain)
+        if before is None or now is None or abs(now - target_lufs) < _NEAR_LU:
             return
         gain = min(_MOST_GAIN_DB, gain + target_lufs - now)
-        await _at_gain(sound, target, gain)
 
 
-async def _at_gain(sound: Path, target: Path, gain_db: float) -> None:
-    chain = (
-        f"volume={gain_db:.2f}dB,aresample=96000,alimiter=limit={_CEILING}:level=false:attack=2:release=50:latency=1"
+async def _at_gain(sound: Path, target: Path, gain_db: float) -> float | None:
+    """Writes a sound lifted and limited; how loud it has become."""
+    graph = (
+        f"[0:a]volume={gain_db:.2f}dB,aresample=96000,alimiter=limit={_CEILING}:level=false:attack=2:release=50:latency=1,"
+        "aresample=48000,asplit[out][weighed];[weighed]ebur128=framelog=verbose,anullsink"
     )
-    await run(
-        ["ffmpeg", "-v", "error", "-nostdin", "-y", *GUARDS, "-i", str(sound),
-         "-af", f"{chain},aresample=48000", "-c:a", "pcm_s24le", str(target)]
+    _, printed = await run(
+        ["ffmpeg", "-hide_banner", "-nostats", "-nostdin", "-y", *GUARDS, "-i", str(sound),
+         "-filter_complex", graph, "-map", "[out]", "-c:a", "pcm_s24le", str(target)]
     )  # fmt: skip
+    return _loudness(_summary(printed))
 
 
 def _number(match: re.Match[str] | None) -> float | None:

@@ -69,7 +69,8 @@ def _command(assembly: Assembly, inputs: Sequence[Input], sources: Mapping[str, 
         "ffmpeg", "-v", "error", "-nostdin", "-y", *read, *GUARDS, "-i", _SOUND,
         "-filter_complex_script", _GRAPH, "-map", f"[{OUT}]", "-map", f"{len(inputs)}:a:0",
         *ENCODER, *TAGS, "-r", rate, "-g", str(round(assembly.rate * 2)),
-        "-c:a", "aac", "-b:a", "160k", "-ar", "48000", "-ac", "2",
+        # At this rate the fast way of coding is the truer one, and takes half as long.
+        "-c:a", "aac", "-aac_coder", "fast", "-b:a", "160k", "-ar", "48000", "-ac", "2",
         "-map_metadata", "-1", "-movflags", "+faststart", "-progress", "pipe:1", "-f", "mp4", CLIP,
     ]  # fmt: skip
 
