@@ -76,12 +76,12 @@ def write_csv(slips: Sequence[Slip]) -> str:
 
 
 def _guarded(cell: str) -> str:
-    """A cell that no spreadsheet takes for a formula."""
-    return f"'{cell}" if cell.startswith(_FORMULA) else cell
+    """A cell that no spreadsheet takes for a formula. One that looks guarded already is guarded once more."""
+    return f"'{cell}" if cell.lstrip("'").startswith(_FORMULA) else cell
 
 
 def _plain(cell: str) -> str:
-    return cell[1:] if cell.startswith("'") and cell[1:].startswith(_FORMULA) else cell
+    return cell[1:] if cell.startswith("'") and cell.lstrip("'").startswith(_FORMULA) else cell
 
 
 def read_csv(table: bytes) -> tuple[list[ReadChoice], list[str]]:

@@ -4,7 +4,7 @@ import csv
 import io
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from nimble_quote.formats.shortlist import MARKS, ShortlistUnreadable, Slip, read_csv, write_csv, write_page
@@ -29,6 +29,7 @@ def test_a_table_has_a_row_for_each_quote_in_order():
     assert (rows[1]["quote"], rows[1]["rank"], rows[1]["words"]) == ("3", "2", "")
 
 
+@example("'=", ["'=1", "''+"], MARKS[0])
 @given(
     st.text(max_size=80),
     st.lists(
