@@ -8,14 +8,18 @@ from typing import Any
 
 import httpx
 
-from nimble_quote.formats.transcripts import READERS
+from nimble_quote.formats.transcripts import READERS, TranscriptUnreadable
 
 _BLOCK = 8 << 20
 _TIMEOUT_S = 120
 
 
 class NotAdded(RuntimeError):
-    """A file that was not brought in; the message says why."""
+    """A file that was not brought in; the message says why, the code tells programs."""
+
+    def __init__(self, message: str, code: str = "") -> None:
+        super().__init__(message)
+        self.code = code
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -31,7 +35,7 @@ class _Door:
         except httpx.HTTPError as away:
             raise NotAdded(f"Nimble Quote does not answer on port {self.port} ({away}). Is ./run going?") from away
         if not answer.is_success:
-            raise NotAdded(_detail(answer))
+            raise NotAdded(*_why(answer))
         return answer
 
 
@@ -45,14 +49,27 @@ def add_files(files: list[Path], transcript: Path | None, series: str | None, po
     failed = 0
     for file in media:
         beside = [file.with_suffix(ending) for ending in READERS]
-        own = transcript or words.get(file.stem) or next((path for path in beside if path.is_file()), None)
+        found = words.get(file.stem) or next((path for path in beside if path.is_file()), None)
         try:
-            title = _add(_Door(port=port), file, own, series)
-            print(f"{file}: on the shelf as “{title}”{f', with {own.name}' if own else ''}")
+            print(
+                f"{file}: {_added(_Door(port=port), file, transcript or found, series, named=transcript is not None)}"
+            )
         except NotAdded as why:
             failed = 1
             print(f"{file}: {why}", file=sys.stderr)
     return failed
+
+
+def _added(door: _Door, file: Path, transcript: Path | None, series: str | None, *, named: bool) -> str:
+    """How a recording went onto the shelf. A file that was only found beside it may be something else: then it goes on
+    without. Raises `NotAdded`."""
+    try:
+        title = _add(door, file, transcript, series)
+        return f"on the shelf as “{title}”{f', with {transcript.name}' if transcript else ''}"
+    except NotAdded as why:
+        if named or transcript is None or why.code != TranscriptUnreadable.code:
+            raise
+        return f"on the shelf as “{_add(door, file, None, series)}”, without a transcript ({why})"
 
 
 def _add(door: _Door, file: Path, transcript: Path | None, series: str | None) -> str:
@@ -95,8 +112,10 @@ def _coded(text: str) -> str:
     return b64encode(text.encode()).decode()
 
 
-def _detail(answer: httpx.Response) -> str:
+def _why(answer: httpx.Response) -> tuple[str, str]:
+    """What a refusal says, and its code."""
     try:
-        return str(answer.json()["detail"])
+        problem = answer.json()
+        return str(problem["detail"]), str(problem.get("code", ""))
     except (ValueError, KeyError):
-        return f"the application answered {answer.status_code}."
+        return f"the application answered {answer.status_code}.", ""

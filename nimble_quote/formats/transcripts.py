@@ -10,12 +10,14 @@ from itertools import pairwise
 from pathlib import PurePath
 
 from nimble_quote.core.transcript.cues import Reading, TimedCue
+from nimble_quote.formats.encodings import ENCODINGS, decoded
 from nimble_quote.formats.reading.ctm import read_ctm
-from nimble_quote.formats.reading.cueblocks import read_srt, read_webvtt
+from nimble_quote.formats.reading.cueblocks import read_sbv, read_srt, read_webvtt
 from nimble_quote.formats.reading.cuetext import LONGEST_WORD
 from nimble_quote.formats.reading.plain import read_plain
 from nimble_quote.formats.reading.problems import TranscriptUnreadable
 from nimble_quote.formats.reading.recogniser import read_recogniser
+from nimble_quote.formats.reading.rollup import said_once
 from nimble_quote.formats.reading.substation import read_substation
 from nimble_quote.formats.reading.ttml import read_ttml
 
@@ -31,6 +33,7 @@ MOST_WORDS = 400_000
 READERS: dict[str, Callable[[str], Reading]] = {
     ".vtt": read_webvtt,
     ".srt": read_srt,
+    ".sbv": read_sbv,
     ".ttml": read_ttml,
     ".dfxp": read_ttml,
     ".xml": read_ttml,
@@ -43,8 +46,8 @@ READERS: dict[str, Callable[[str], Reading]] = {
 _SUBRIP = re.compile(r"(?:\d{1,9}\s+)?\d{1,4}:\d\d:\d\d[.,]\d{1,9}[ \t]*-->")
 
 
-def read_transcript(name: str, data: bytes) -> Reading:
-    """Reads a transcript file by the ending of its name.
+def read_transcript(name: str, data: bytes, encoding: str | None = None) -> Reading:
+    """Reads a transcript file by the ending of its name; in an encoding where one was chosen (see `formats/encodings.py`).
 
     Raises `TranscriptUnreadable` where the kind is unknown, the file is too large, or no cue in it can be read. A bad
     cue never fails the rest: what is mended or left out is said.
@@ -55,7 +58,8 @@ def read_transcript(name: str, data: bytes) -> Reading:
         raise TranscriptUnreadable(f"{name}: this kind of transcript can't be read. Bring one of {kinds}.")
     if len(data) > LARGEST_BYTES:
         raise TranscriptUnreadable(f"{name}: over {LARGEST_BYTES // 1_000_000} MB, which no transcript is.")
-    text = _text(data)
+    found = decoded(data, encoding)
+    text = _lines(found.text)
     if _is_no_text(text):
         raise TranscriptUnreadable(f"{name}: this is not text, whatever its name says. Bring the transcript itself.")
     if reader is read_plain:
@@ -69,8 +73,8 @@ def read_transcript(name: str, data: bytes) -> Reading:
         raise TranscriptUnreadable(f"{name}: no cue with times and words was found in it.")
     if sum(len(cue.tokens) for cue in cues) > MOST_WORDS:
         raise TranscriptUnreadable(f"{name}: over {MOST_WORDS} words, which no talk has.")
-    mended = list(reading.mended)
-    cues = _in_order(_short_words(cues, mended), mended)
+    mended = [*_guessed(found.guess), *reading.mended]
+    cues = _in_order(_once(_short_words(cues, mended), mended), mended)
     return Reading(cues=cues, mended=tuple(mended), left_out=reading.left_out)
 
 
@@ -87,17 +91,25 @@ def _is_no_text(text: str) -> bool:
     return 50 * len(_NEVER_WRITTEN.findall(seen)) > len(seen)
 
 
-def _text(data: bytes) -> str:
-    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return _lines(data.decode("utf-16", errors="replace"))
-    try:
-        return _lines(data.decode("utf-8-sig"))
-    except UnicodeDecodeError:
-        return _lines(data.decode("windows-1252", errors="replace"))
+def _guessed(guess: str | None) -> list[str]:
+    if guess is None:
+        return []
+    return [
+        f"Its letters were read as {ENCODINGS[guess]}, which is a guess. Where words look wrong, attach the file again and "
+        "choose its text encoding."
+    ]
 
 
 def _lines(text: str) -> str:
     return text.replace("\r\n", "\n").replace("\r", "\n").replace("\x00", "").lstrip("\ufeff").strip("\n")
+
+
+def _once(cues: tuple[TimedCue, ...], mended: list[str]) -> tuple[TimedCue, ...]:
+    once = said_once(cues)
+    if once is None:
+        return cues
+    mended.append("Each cue repeats the one before (roll-up captions): what is repeated was read once.")
+    return once
 
 
 def _short_words(cues: tuple[TimedCue, ...], mended: list[str]) -> tuple[TimedCue, ...]:

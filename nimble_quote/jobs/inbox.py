@@ -88,13 +88,21 @@ async def _take(worker: WorkerState, one: Arrival) -> None:
     if one.recording.is_symlink():
         raise SourceRefused(f"{one.recording.name}: this is a link to another place. Put the recording itself here.")
     transcript = Brought(path=one.transcript, name=one.transcript.name) if one.transcript else None
-    await take_in(intake_of(worker), Brought(path=one.recording, name=one.recording.name), transcript, waited=False)
+    recording = Brought(path=one.recording, name=one.recording.name)
+    try:
+        await take_in(intake_of(worker), recording, transcript, waited=False)
+    except TranscriptUnreadable as refused:
+        # A file of the same name may be something else. The recording need not wait for that.
+        await take_in(intake_of(worker), recording, waited=False)
+        assert one.transcript is not None
+        _set_aside(one.transcript, f"{refused} Its recording was brought in without it.")
+        return
     if one.transcript:
         one.transcript.unlink(missing_ok=True)
 
 
 def _why(refused: Exception, worker: WorkerState) -> str:
-    if isinstance(refused, TranscriptUnreadable | SourceRefused | AlreadyHere | DiskFull):
+    if isinstance(refused, SourceRefused | AlreadyHere | DiskFull):
         return str(refused)
     if isinstance(refused, OSError) and is_full(refused):
         return str(worker.media.room.full())

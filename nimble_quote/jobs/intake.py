@@ -38,11 +38,13 @@ class AlreadyHere(Conflict):
 
 @dataclass(frozen=True, kw_only=True)
 class Brought:
-    """A file that was brought in, what its owner calls it, and its SHA-256 where that is known."""
+    """A file that was brought in, what its owner calls it, and its SHA-256 where that is known; of a transcript, the encoding
+    that its owner chose."""
 
     path: Path
     name: str
     content: str | None = None
+    encoding: str | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -153,7 +155,7 @@ async def attach_transcript(
 
 
 async def _words(intake: Intake, transcript: Brought, duration_ms: int) -> ReadWords:
-    return await read_words(intake.computing, transcript.path, transcript.name, duration_ms)
+    return await read_words(intake.computing, transcript.path, transcript.name, duration_ms, transcript.encoding)
 
 
 async def _keep_words(conn: Connection, recording_id: int, words: ReadWords) -> None:

@@ -25,23 +25,26 @@ class ReadWords:
     rough: bool
 
 
-async def read_words(computing: Computing, path: Path, name: str, duration_ms: int) -> ReadWords:
-    """Reads a transcript file that was called `name`, of a recording of a length. Raises `TranscriptUnreadable`."""
+async def read_words(
+    computing: Computing, path: Path, name: str, duration_ms: int, encoding: str | None = None
+) -> ReadWords:
+    """Reads a transcript file that was called `name`, of a recording of a length, in the encoding that was chosen for it if
+    one was. Raises `TranscriptUnreadable`."""
     if path.stat().st_size > LARGEST_BYTES:
         raise TranscriptUnreadable(f"{name}: over {LARGEST_BYTES // 1_000_000} MB, which no transcript is.")
     try:
-        return await computing.compute(_read, path, name, duration_ms, within_s=LONGEST_S)
+        return await computing.compute(_read, path, name, duration_ms, encoding, within_s=LONGEST_S)
     except TookTooLong:
         raise TranscriptUnreadable(
             f"{name}: it could not be read within {LONGEST_S:.0f} seconds. Is it a transcript? Bring it in parts if it is."
         ) from None
 
 
-def _read(path: Path, name: str, duration_ms: int) -> ReadWords:
+def _read(path: Path, name: str, duration_ms: int, encoding: str | None) -> ReadWords:
     # All that is made lives until the end: looking for what could be let go of takes longer than reading.
     gc.disable()
     try:
-        reading = read_transcript(name, path.read_bytes())
+        reading = read_transcript(name, path.read_bytes(), encoding)
         transcript = transcript_of(timed_words(reading.cues, duration_ms))
         notes = [*reading.mended, *reading.left_out][:_MOST_NOTES]
         return ReadWords(rows=rows_of(transcript), notes=notes, rough=is_rough(reading.cues))

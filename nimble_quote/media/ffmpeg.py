@@ -10,8 +10,8 @@ from typing import Any
 
 from nimble_quote.processes import tethered
 
-CONTAINERS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,mp3,wav,flac,ogg,aac"
-"""The demuxers a source may use. Playlists, which can name other files, are not among them."""
+CONTAINERS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,mp3,wav,flac,ogg,aac,avi,mpeg,mpegts,flv,asf,aiff"
+"""The demuxers a source may use. Playlists, which can name other files, are not among them, nor what only points at frames."""
 GUARDS = ("-protocol_whitelist", "file,pipe", "-format_whitelist", CONTAINERS)
 """Options before each source that keep it from reaching beyond its own file."""
 

@@ -22,7 +22,7 @@ _LATE_S = 0.5
 _STEPS = 10
 _NEAR_RATE = 0.02
 _USUAL_TRANSFERS = ("bt709", "smpte170m", "unknown")
-_KINDS = "Bring an mp4, mov, mkv, webm, m4a, mp3, wav, flac or ogg file."
+_KINDS = "Bring an mp4, mov, mkv, webm, avi, mts, wmv, m4a, mp3, wav, aiff, flac or ogg file."
 _PICTURES = (b"\x89PNG", b"\xff\xd8\xff", b"GIF8", b"BM", b"II*\x00", b"MM\x00*")
 _PLAYLISTS = (b"#EXTM3U", b"ffconcat", b"[playlist]", b"v=0", b"[Reference]", b"<ASX", b"<asx")
 
@@ -142,6 +142,8 @@ def _why_unreadable(path: Path, printed: str) -> str:
             "it was cut off before it was finished: the part that says where everything is, at its end, is missing. "
             "Copy it from the camera or recorder again."
         )
+    if "not on whitelist" in printed:
+        return f"recordings of this kind are not taken. {_KINDS}"
     return f"this is not a recording that can be read, or it is damaged. {_KINDS}"
 
 

@@ -484,6 +484,13 @@ def test_files_are_added_from_the_command_line(running: RunningApp, tmp_path: Pa
 
     done = add("late-boat.wav", "--series", "Boats")
     assert (done.stdout, done.returncode) == ("late-boat.wav: on the shelf as “Late boat”, with late-boat.srt\n", 0)
+    make_media(tmp_path / "figures.wav", "sine=f=131:d=4")
+    (tmp_path / "figures.json").write_text('{"boats": 3}')
+    beside = add("figures.wav")
+    assert beside.returncode == 0
+    assert beside.stdout.startswith("figures.wav: on the shelf as “Figures”, without a transcript (figures.json: ")
+    named = add("figures.wav", "--transcript", "figures.json")
+    assert (named.returncode, "figures.json: " in named.stderr) == (1, True)
     again = add("late-boat.wav", "notes.pdf", "gone.mp4")
     assert again.returncode == 1
     assert "late-boat.wav: late-boat.wav: this recording is on the shelf already" in again.stderr

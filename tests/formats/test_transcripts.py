@@ -10,6 +10,8 @@ from hypothesis import strategies as st
 
 from nimble_quote.core.transcript.cues import Reading, timed_words
 from nimble_quote.core.transcript.document import transcript_of
+from nimble_quote.core.transcript.sentences import into_sentences
+from nimble_quote.formats.encodings import ENCODINGS
 from nimble_quote.formats.transcripts import READERS, TranscriptUnreadable, read_transcript
 
 
@@ -56,22 +58,186 @@ def test_srt_with_the_faults_found_in_the_wild():
         "5\r\n00:00:03,900 --> 00:00:05,000\r\nOverlapping.\r\n",
         "talk.srt",
     )
-    assert said(reading) == ["Good evening.", "Second line after a blank one.", "Overlapping."]
+    assert said(reading) == ["Good evening.", "Second line after a blank one.", "Overlapping.", "backwards"]
     assert reading.cues[1].start_ms == 3500
-    assert reading.left_out == (
-        "“00:00:09,000 --> 00:00:08,000” ends before it starts.",
-        "“00:99:09,000 --> 00:00:08,000” has a time that can't be read.",
-    )
+    assert reading.left_out == ("“00:99:09,000 --> 00:00:08,000” has a time that can't be read.",)
     assert reading.mended == (
         "“after a blank one.” followed a blank line and was joined to the cue before it.",
+        "“00:00:09,000 --> 00:00:08,000” ends before it starts: its end was worked out from its words.",
+        "Cues were not in order of time and were sorted.",
         "1 cue overlaps the one before; its words follow one another.",
     )
 
 
-def test_old_western_text_and_utf16_are_read():
-    cue = "1\n00:00:01,000 --> 00:00:02,000\ncafé “quoted”\n"
-    for encoding in ("cp1252", "utf-16", "utf-8-sig"):
-        assert said(read_transcript("a.SRT", cue.encode(encoding))) == ["café “quoted”"]
+def test_webvtt_cues_need_no_blank_line_between_them_and_standard_headers_are_no_faults():
+    reading = read("""WEBVTT
+Kind: captions
+Language: en
+X-TIMESTAMP-MAP=LOCAL:00:00:00.000,MPEGTS:900000
+
+00:01.000 --> 00:02.000
+First of all.
+00:02.000 --> 00:03.000
+Then this.
+
+second name
+00:03.000 --> 00:04.000
+And that.
+""")
+    assert said(reading) == ["First of all.", "Then this.", "And that."]
+    assert reading.mended == reading.left_out == ()
+    crowded = read("WEBVTT\nKind: captions\n00:01.000 --> 00:02.000\nAt once.\n")
+    assert (said(crowded), crowded.left_out) == (["At once."], ())
+
+
+def test_cues_that_can_not_end_where_they_say_keep_their_words():
+    reading = read(
+        "1\n00:00:01,000 --> 00:00:01,000\nNo length\n\n2\n00:00:05,000 --> 00:30:00,000\nfar too long\n\n"
+        "3\n00:00:08,000 --> 00:00:09,000\nand on.\n", "talk.srt",
+    )  # fmt: skip
+    words = timed_words(reading.cues)
+    assert [w.word.text for w in words] == ["No", "length", "far", "too", "long", "and", "on."]
+    assert words[1].word.end_ms < 3000
+    assert words[4].word.end_ms <= 8000
+    assert [line.split("” ")[1] for line in reading.mended] == [
+        "has no length: its end was worked out from its words.",
+        "is over ten minutes long: its end was worked out from its words.",
+    ]
+
+
+def test_what_roll_up_captions_repeat_is_said_once():
+    rolled = read("""WEBVTT
+Kind: captions
+
+00:00:01.000 --> 00:00:03.000
+so<00:00:01.400><c> people</c><00:00:01.800><c> ask</c><00:00:02.200><c> me</c>
+
+00:00:03.000 --> 00:00:03.010
+so people ask me
+
+00:00:03.010 --> 00:00:05.500
+so people ask me
+no<00:00:03.400><c> no</c><00:00:04.000><c> secret</c>
+
+00:00:05.500 --> 00:00:05.510
+no no secret
+
+00:00:05.510 --> 00:00:08.000
+no no secret
+keep<00:00:06.000><c> it</c><00:00:06.300><c> short</c>
+""")
+    words = timed_words(rolled.cues)
+    assert " ".join(w.word.text for w in words) == "so people ask me no no secret keep it short"
+    assert [w.word.start_ms for w in words if w.word.text in ("secret", "short")] == [4000, 6300]
+    assert rolled.mended == ("Each cue repeats the one before (roll-up captions): what is repeated was read once.",)
+
+
+def test_lines_that_scroll_up_are_said_once_and_what_somebody_repeats_stays():
+    block = "{n}\n00:00:0{n},000 --> 00:00:0{n},900\n{text}\n\n"
+
+    def srt(*cues: str) -> Reading:
+        return read("".join(block.format(n=n, text=text) for n, text in enumerate(cues, start=1)), "talk.srt")
+
+    scrolled = srt(
+        "the lamp is low", "the lamp is low\nand the tide", "and the tide\nis lower still", "is lower still\nthan that"
+    )
+    assert " ".join(said(scrolled)) == "the lamp is low and the tide is lower still than that"
+    repeated = srt("No.", "No.", "No, I said.", "Who said?", "Nobody.", "Well then.", "Well then, go.")
+    assert said(repeated) == ["No.", "No.", "No, I said.", "Who said?", "Nobody.", "Well then.", "Well then, go."]
+    assert repeated.mended == ()
+
+
+def test_digits_inside_a_cue_are_words_and_between_cues_its_number():
+    reading = read(
+        "1\n00:00:01,000 --> 00:00:02,000\nIt was in\n1984\n\n2\n00:00:02,000 --> 00:00:03,000\nthat is\n\n1985\n\n"
+        "3\n\n00:00:03,000 --> 00:00:04,000\nno more.\n", "talk.srt",
+    )  # fmt: skip
+    assert said(reading) == ["It was in 1984", "that is 1985", "no more."]
+
+
+def test_names_turns_and_music_before_the_words_of_cues_are_no_words():
+    reading = read(
+        "1\n00:00:01,000 --> 00:00:02,000\nMAREN TOLLEY: Good evening.\n\n"
+        "2\n00:00:02,000 --> 00:00:03,000\nMy rule is this: wait.\n\n"
+        "3\n00:00:03,000 --> 00:00:04,000\n>> IVO: And then?\n>> Nothing.\n\n"
+        "4\n00:00:04,000 --> 00:00:05,000\n- Really?\n- At -5 degrees.\n\n"
+        "5\n00:00:05,000 --> 00:00:06,000\n♪ Low is the lamp ♪\n\n"
+        "6\n00:00:06,000 --> 00:00:07,000\n♪ low is the tide ♪\n", "talk.srt",
+    )  # fmt: skip
+    words = timed_words(reading.cues)
+    sentences = [
+        (words[one.first].speaker, " ".join(w.word.text for w in words[one.first : one.end]))
+        for one in into_sentences(words)
+    ]
+    assert sentences == [
+        ("MAREN TOLLEY", "Good evening."),
+        ("MAREN TOLLEY", "My rule is this: wait."),
+        ("IVO", "And then?"),
+        (None, "Nothing."),
+        (None, "Really?"),
+        (None, "At -5 degrees."),
+        (None, "[music] Low is the lamp low is the tide"),
+    ]
+
+
+def test_names_not_in_capitals_are_names_where_they_come_again():
+    cue = "{n}\n00:00:0{n},000 --> 00:00:0{n},900\n{text}\n\n"
+    texts = ["Ann: Hello there.", "Not so fast: wait.", "Ann: Well."]
+    reading = read("".join(cue.format(n=n, text=text) for n, text in enumerate(texts, start=1)), "talk.srt")
+    assert said(reading) == ["Hello there.", "Not so fast: wait.", "Well."]
+    assert {w.speaker for w in timed_words(reading.cues)} == {"Ann"}
+
+
+def test_sbv_is_read():
+    reading = read("0:00:01.000,0:00:02.500\nGood evening.\n\n0:00:02.500,0:00:04.000\nTwo\nlines.\n", "talk.sbv")
+    assert said(reading) == ["Good evening.", "Two lines."]
+    assert [(cue.start_ms, cue.end_ms) for cue in reading.cues] == [(1000, 2500), (2500, 4000)]
+
+
+SPOKEN = {
+    "cp1252": ("À l’été, près de la forêt,", "on chantait à côté du château."),
+    "cp1250": ("Zażółć gęślą jaźń,", "powiedział wczoraj mój przyjaciel."),
+    "cp1251": ("Добрый вечер,", "дорогие друзья."),
+    "koi8_r": ("Сегодня мы поговорим", "о лампах и о море."),
+    "cp1253": ("Σήμερα θα μιλήσουμε", "για τη θάλασσα."),
+    "cp1254": ("Bugün ışık ve deniz", "hakkında konuşacağız."),
+    "cp1255": ("היום נדבר", "על הים."),
+    "cp932": ("こんばんは、皆さん。", "今日はランプと海について話します。"),
+    "cp949": ("안녕하세요 여러분.", "바다에 대해 이야기합니다."),
+    "gb18030": ("大家晚上好。", "今天我们来谈谈灯和海。"),
+}
+
+
+def as_srt(lines: tuple[str, ...]) -> str:
+    return "".join(f"{n}\n00:00:0{n},000 --> 00:00:0{n},900\n{line}\n\n" for n, line in enumerate(lines, start=1))
+
+
+@pytest.mark.parametrize("encoding", SPOKEN)
+def test_old_encodings_are_guessed_and_the_guess_is_said(encoding: str):
+    reading = read_transcript("a.SRT", as_srt(SPOKEN[encoding]).encode(encoding))
+    assert said(reading) == list(SPOKEN[encoding])
+    (note,) = reading.mended
+    assert note.startswith(f"Its letters were read as {ENCODINGS[encoding]}, which is a guess.")
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "utf-16-le", "utf-16-be"])
+@pytest.mark.parametrize("of", ["cp1252", "cp1251", "cp932"])
+def test_unicode_is_known_with_and_without_its_mark(encoding: str, of: str):
+    reading = read_transcript("a.srt", as_srt(SPOKEN[of]).encode(encoding))
+    assert (said(reading), reading.mended) == (list(SPOKEN[of]), ())
+
+
+def test_a_wrong_guess_is_set_right_by_hand():
+    lines = ("Můj dům je u řeky.",)
+    data = as_srt(lines).encode("cp1250")
+    assert said(read_transcript("a.srt", data)) != list(lines)
+    chosen = read_transcript("a.srt", data, "cp1250")
+    assert (said(chosen), chosen.mended) == (list(lines), ())
+
+
+def test_marks_of_direction_stay_and_other_format_characters_go():
+    reading = read("WEBVTT\n\n00:01.000 --> 00:02.000\n\u200fשלום\u200f \u202bעולם\u202c\u00ad\n")
+    assert said(reading) == ["\u200fשלום\u200f עולם"]
 
 
 @pytest.mark.parametrize(
@@ -331,6 +497,23 @@ def test_a_file_made_to_take_for_ever_does_not(name: str, text: str):
 def test_what_is_no_text_is_refused_whatever_it_is_called(data: bytes):
     with pytest.raises(TranscriptUnreadable, match="this is not text, whatever its name says"):
         read_transcript("talk.txt", data)
+
+
+def test_ttml_cues_may_have_no_end_one_digit_hours_and_a_plain_document_type():
+    reading = read(
+        '<?xml version="1.0"?>\n<!DOCTYPE tt PUBLIC "-//W3C//DTD TTML" "http://example.org/tt.dtd">\n'
+        '<tt xmlns="http://www.w3.org/ns/ttml"><body><div><p begin="0:00:01">First of all.</p>'
+        '<p begin="0:00:04.5">Then that.</p><p begin="soon">Never.</p></div></body></tt>',
+        "talk.ttml",
+    )
+    assert said(reading) == ["First of all.", "Then that."]
+    words = timed_words(reading.cues, 8000)
+    assert [(w.word.text, w.word.start_ms) for w in words if w.word.text in ("First", "Then")] == [
+        ("First", 1000),
+        ("Then", 4500),
+    ]
+    assert words[2].word.end_ms < 3000, "no longer than saying it takes"
+    assert reading.left_out == ("“Never.” was left out: “soon” isn't a time that can be read.",)
 
 
 def test_a_ttml_time_beyond_all_measure_leaves_out_its_cue_and_says_so():

@@ -58,13 +58,14 @@ async def test_one_bad_file_is_set_aside_with_its_reason_and_the_rest_goes_on(wo
     last = put(inbox, "zz-last.mkv", 2.6)
     last.with_suffix(".vtt").write_bytes(VTT)
     await take_from_inbox(worker)
-    assert await titles(worker) == {"First", "No sound in its track", "Zz last"}
+    assert await titles(worker) == {"First", "No sound in its track", "Timed", "Zz last"}
     reasons = {path.name: path.read_text() for path in inbox.iterdir() if path.name.endswith(REASON)}
     assert reason_file(inbox / long).name in reasons
     assert "this is a link to another place. Put the recording itself here." in reasons["link.mp4" + REASON]
     assert "this is a link to another place" in reasons["nowhere.mp4" + REASON]
     assert "the file is empty" in reasons["empty.mov" + REASON]
-    assert "no cue with times and words" in reasons["timed.mkv" + REASON]
+    assert "no cue with times and words" in reasons["timed.ttml" + REASON]
+    assert "Its recording was brought in without it." in reasons["timed.ttml" + REASON]
     assert len(reasons) == 7
     assert all(text.endswith("Delete this file to try again.\n") for text in reasons.values())
     assert (inbox / "link.mp4").is_symlink()

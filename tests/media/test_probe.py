@@ -41,6 +41,13 @@ X264 = ("-c:v", "libx264", "-preset", "ultrafast")
         ("a.wav", (TONE,), (), (0, 0), 1),
         ("a.flac", (TONE,), (), (0, 0), 1),
         ("a.ogg", (TONE,), ("-c:a", "libvorbis"), (0, 0), 1),
+        ("old.avi", (PICTURE, TONE), ("-c:v", "mpeg4", "-c:a", "mp3"), (640, 360), 1),
+        ("camera.mts", (PICTURE, TONE), (*X264, "-c:a", "ac3", "-f", "mpegts"), (640, 360), 1),
+        ("stick.ts", (PICTURE, TONE), CODED, (640, 360), 1),
+        ("stream.flv", (PICTURE, TONE), ("-c:v", "flv1", "-ar", "44100"), (640, 360), 1),
+        ("older.wmv", (PICTURE, TONE), (), (640, 360), 1),
+        ("a.mpg", (PICTURE, TONE), (), (640, 360), 1),
+        ("a.aiff", (TONE,), (), (0, 0), 1),
         ("silent.mp4", (PICTURE,), X264, (640, 360), 0),
         ("two.mkv", (PICTURE, TONE, TONE), (*X264, "-map", "0", "-map", "1", "-map", "2"), (640, 360), 2),
         ("deep.mkv", (PICTURE, TONE), (*X264, "-pix_fmt", "yuv420p10le"), (640, 360), 1),
@@ -52,6 +59,13 @@ async def test_what_people_really_have_is_read(
 ):
     facts = await probe_source(make_media(tmp_path / name, *inputs, options=options), name)
     assert (facts.width, facts.height, len(facts.sound_tracks)) == (*size, sounds)
+
+
+@pytest.mark.parametrize("name", ["a.au", "a.nut"])
+async def test_a_kind_that_is_not_taken_is_told_as_that(name: str, tmp_path: Path):
+    made = make_media(tmp_path / name, TONE)
+    with pytest.raises(SourceRefused, match=r"^a\.\w+: recordings of this kind are not taken\. Bring an mp4"):
+        await probe_source(made, name)
 
 
 async def test_a_phone_that_was_turned_is_measured_upright(tmp_path: Path):

@@ -331,6 +331,7 @@ JITTER = ",setpts='PTS+(random(1)-0.5)*0.03/TB'"
         ("turned.mp4", 25, "80x60", "", ("-metadata:s:v", "rotate=90")),
         ("odd.mp4", 25, "82x62", "", ("-pix_fmt", "yuv444p")),
         ("late.mkv", 25, "80x60", "", ("-af", "atrim=start=0.7")),
+        ("old.avi", 25, "80x60", "", ("-c:v", "mpeg4", "-c:a", "pcm_s16le")),
     ],
 )
 async def test_flash_and_beep_of_odd_files_stay_together(

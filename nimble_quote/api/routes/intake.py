@@ -2,10 +2,12 @@
 
 import base64
 import binascii
+from dataclasses import replace
 from email.utils import formatdate
+from typing import Annotated
 
 from fastapi import APIRouter, Request, Response
-from pydantic import BaseModel, Field
+from pydantic import AfterValidator, BaseModel, Field
 from starlette.requests import ClientDisconnect
 
 from nimble_quote.api.numbers import RowId
@@ -14,6 +16,7 @@ from nimble_quote.api.state import ServerState, TheConnection, TheServer
 from nimble_quote.api.uploads import LARGEST_BYTES, UploadRefused
 from nimble_quote.api.views.recordings import RecordingView, UploadView, WorkView
 from nimble_quote.api.work import work_view
+from nimble_quote.formats.encodings import ENCODINGS
 from nimble_quote.jobs.intake import attach_transcript, series_from, take_in
 from nimble_quote.jobs.working import ask_for
 from nimble_quote.services.fetching import checked
@@ -30,6 +33,15 @@ _TUS = {
 }
 
 
+def _known(encoding: str) -> str:
+    if encoding not in ENCODINGS:
+        raise ValueError("this encoding is not known here")
+    return encoding
+
+
+Encoding = Annotated[str, Field(max_length=20), AfterValidator(_known)]
+
+
 class BroughtFile(BaseModel):
     """An upload and the name it has at home."""
 
@@ -38,9 +50,11 @@ class BroughtFile(BaseModel):
 
 
 class NewTranscript(BroughtFile):
-    """A transcript to attach; whether corrections of the one there is may be lost."""
+    """A transcript to attach; whether corrections of the one there is may be lost, and its text encoding where it is not to
+    be told by itself."""
 
     losing_corrections: bool = False
+    encoding: Encoding | None = None
 
 
 class NewRecording(BaseModel):
@@ -133,7 +147,7 @@ async def bring_in(new: NewRecording, server: TheServer) -> RecordingView:
 @router.post("/recordings/{recording_id}/transcript")
 async def attach(recording_id: RowId, file: NewTranscript, server: TheServer) -> RecordingView:
     """Gives a recording an uploaded transcript, instead of any it had."""
-    brought = server.uploads.brought(file.upload, file.name)
+    brought = replace(server.uploads.brought(file.upload, file.name), encoding=file.encoding)
     await attach_transcript(server.intake, recording_id, brought, file.losing_corrections)
     server.uploads.done_with(file.upload)
     return await _shown(server, recording_id)

@@ -16,3 +16,5 @@ class CatalogueView(BaseModel):
     styles: list[CaptionStyle]
     faces: list[Face]
     ranges: Ranges
+    encodings: dict[str, str]
+    """What a transcript's letters may be read as, and how that is called."""

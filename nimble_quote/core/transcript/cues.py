@@ -28,6 +28,9 @@ class Token:
     end_ms: int | None = None
     sure: float | None = None
     speaker: str | None = None
+    """Who says it where it is another than the cue's; empty where that is not told."""
+    turn: bool = False
+    """Whether somebody else begins to speak with it."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -62,6 +65,7 @@ class TimedWord:
     timing: Timing = "given"
     sure: float | None = None
     heard: str | None = None
+    turn: bool = False
 
 
 def timed_words(cues: Iterable[TimedCue], duration_ms: int | None = None) -> list[TimedWord]:
@@ -81,7 +85,8 @@ def timed_words(cues: Iterable[TimedCue], duration_ms: int | None = None) -> lis
             at = end if end > start else start + 1
             word = Word(index=len(out), text=token.text, start_ms=start, end_ms=at)
             timing: Timing = "given" if told else "estimated"
-            out.append(TimedWord(word=word, speaker=token.speaker or cue.speaker, timing=timing, sure=token.sure))
+            speaker = cue.speaker if token.speaker is None else token.speaker or None
+            out.append(TimedWord(word=word, speaker=speaker, timing=timing, sure=token.sure, turn=token.turn))
     return out
 
 

@@ -30,7 +30,7 @@ def into_sentences(words: Sequence[TimedWord]) -> list[Sentence]:
     first = 0
     for index, (timed, following) in enumerate(pairwise(words), start=1):
         ends = index - 1 in stops if punctuated else following.word.start_ms - timed.word.end_ms >= PAUSE_MS
-        if ends or timed.speaker != following.speaker:
+        if ends or following.turn or timed.speaker != following.speaker:
             sentences += _not_too_long(words, first, index)
             first = index
     return sentences + _not_too_long(words, first, len(words)) if words else []

@@ -7,14 +7,16 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from nimble_quote.core.transcript.cues import Token
+from nimble_quote.formats.reading.prefixes import TURN
 from nimble_quote.formats.stamps import read_stamp
 
 LONGEST_NAME = 120
 LONGEST_WORD = 120
 """Letters; a “word” of more would never break into lines."""
 _TAG = re.compile(r"<([^<>]*)>")
-_JOINERS = "\u200c\u200d"
-"""Zero-width joiners, which several scripts are spelt with."""
+_KEPT = "\u200c\u200d\u200e\u200f\u061c"
+"""Zero-width joiners, which several scripts are spelt with, and marks of direction. Embeddings and isolates go: their two
+ends would stand in different words."""
 _ASS_OVERRIDE = re.compile(r"\{\\[^{}]*\}")
 
 
@@ -22,7 +24,8 @@ _ASS_OVERRIDE = re.compile(r"\{\\[^{}]*\}")
 class CueText:
     """The words of a cue, with the time each starts at where the text gives one.
 
-    `speaker` says the first of them; a word that another says names its own.
+    `speaker` says the first of them, where the text begins with a name; a word that another says names its own, or an
+    empty name where who it is is not told.
     """
 
     tokens: tuple[Token, ...]
@@ -30,7 +33,8 @@ class CueText:
 
 
 def read_cue_text(text: str) -> CueText:
-    """Reads cue text: `<00:00:01.500>` times the word after it, `<v Name>` names the speaker, other tags are dropped.
+    """Reads cue text: `<00:00:01.500>` times the word after it, `<v Name>` names the speaker, `<turn>` begins the words of
+    another, other tags are dropped.
 
     A time with no word between it and the next tag or space ends the word before it. Character references are
     resolved after the tags are gone, so that `&lt;b&gt;` stays text.
@@ -39,15 +43,24 @@ def read_cue_text(text: str) -> CueText:
     speaker: str | None = None
     other: str | None = None
     stamp: int | None = None
-    glued = False
+    glued = turn = False
     for kind, part in _parts(_ASS_OVERRIDE.sub("", text)):
         if kind == "text":
+            before = len(tokens)
             _add_words(tokens, part, stamp, glued, other)
+            if turn and len(tokens) > before:
+                tokens[before] = replace(tokens[before], turn=True)
+                turn = False
             stamp, glued = None, not part[-1].isspace()
         elif (time := read_stamp(part)) is not None:
             stamp = time
+        elif part == TURN:
+            turn, glued = True, False
+            other = "" if tokens else None
         elif part.startswith(("v ", "v.")) and (name := speaker_name(html.unescape(part.partition(" ")[2]))):
-            speaker, other, glued = speaker or name, name if speaker and name != speaker else None, False
+            if not tokens:
+                speaker = name
+            other, glued = name if name != speaker else None, False
     return CueText(tokens=tuple(tokens), speaker=speaker)
 
 
@@ -97,4 +110,4 @@ def clean(text: str) -> str:
 
 
 def _printable(character: str) -> bool:
-    return unicodedata.category(character) not in ("Cc", "Cf", "Cn", "Co", "Cs") or character in _JOINERS
+    return unicodedata.category(character) not in ("Cc", "Cf", "Cn", "Co", "Cs") or character in _KEPT

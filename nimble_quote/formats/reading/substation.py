@@ -4,10 +4,11 @@ import re
 from collections.abc import Iterator
 
 from nimble_quote.core.transcript.cues import Reading, TimedCue, Token
+from nimble_quote.formats.reading.cueends import wrong_end
 from nimble_quote.formats.reading.cuetext import clean, glued_to, speaker_name
 from nimble_quote.formats.reading.problems import TranscriptUnreadable
 
-_STAMP = re.compile(r"^(\d{1,3}):(\d\d):(\d\d)[.:](\d{1,3})$")
+_STAMP = re.compile(r"^(\d{1,3}):(\d{1,2}):(\d{1,2})[.:](\d{1,3})$")
 _BLOCK = re.compile(r"\{([^{}]*)\}")
 _KARAOKE = re.compile(r"\\(?:k|K|kf|ko)(\d{1,6})")
 _DRAWING = re.compile(r"\\p(\d)")
@@ -21,6 +22,7 @@ def read_substation(text: str) -> Reading:
     fields: tuple[str, ...] = _FIELDS
     cues: list[TimedCue] = []
     left_out: list[str] = []
+    mended: list[str] = []
     inside = False
     for line in text.split("\n"):
         kind, _, rest = line.strip().partition(":")
@@ -29,25 +31,29 @@ def read_substation(text: str) -> Reading:
         elif inside and kind == "Format":
             fields = tuple(name.strip() for name in rest.split(","))
         elif inside and kind == "Dialogue":
-            cue = _dialogue(rest, fields)
+            cue = _dialogue(rest, fields, mended)
             if isinstance(cue, TimedCue):
                 cues.append(cue)
             else:
                 left_out.append(cue)
-    return Reading(cues=tuple(cues), left_out=tuple(left_out))
+    return Reading(cues=tuple(cues), mended=tuple(mended), left_out=tuple(left_out))
 
 
-def _dialogue(rest: str, fields: tuple[str, ...]) -> TimedCue | str:
+def _dialogue(rest: str, fields: tuple[str, ...], mended: list[str]) -> TimedCue | str:
     values = rest.strip().split(",", len(fields) - 1)
     event = dict(zip(fields, values, strict=False))
     start, end = _ms(event.get("Start", "")), _ms(event.get("End", ""))
     if start is None or end is None:
         return f"“{rest.strip()[:60]}” has a time that can't be read."
-    if end <= start:
-        return f"“{rest.strip()[:60]}” ends before it starts."
     tokens = _tokens(event.get("Text", ""), start)
+    if not tokens:
+        return TimedCue(start_ms=start, end_ms=end, tokens=())
+    if wrong := wrong_end(start, end):
+        mended.append(
+            f"“{' '.join(token.text for token in tokens)[:60]}” {wrong}: its end was worked out from its words."
+        )
     name = event.get("Name", event.get("Actor", ""))
-    return TimedCue(start_ms=start, end_ms=end, tokens=tokens, speaker=speaker_name(name))
+    return TimedCue(start_ms=start, end_ms=None if wrong else end, tokens=tokens, speaker=speaker_name(name))
 
 
 def _ms(text: str) -> int | None:

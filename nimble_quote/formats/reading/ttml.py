@@ -15,9 +15,11 @@ from nimble_quote.formats.reading.problems import TranscriptUnreadable
 
 DEEPEST = 60
 LONGEST_S = 24 * 3600
-_CLOCK = re.compile(r"^(\d{2,4}):(\d\d):(\d\d)(?:(\.\d{1,9})|:(\d{1,4})(?:\.(\d{1,9}))?)?$")
+_CLOCK = re.compile(r"^(\d{1,4}):(\d\d):(\d\d)(?:(\.\d{1,9})|:(\d{1,4})(?:\.(\d{1,9}))?)?$")
 _OFFSET = re.compile(r"^(\d{1,15}(?:\.\d{1,9})?)(h|m|s|ms|f|t)$")
 _SECONDS = {"h": 3600.0, "m": 60.0, "s": 1.0, "ms": 0.001}
+_DOCUMENT_TYPE = re.compile(r"^<!DOCTYPE\s+[\w:]+[^\[>]{0,400}>")
+"""One that declares nothing itself. What it points to is never fetched."""
 _PARAMETER = "{http://www.w3.org/ns/ttml#parameter}"
 _METADATA = "{http://www.w3.org/ns/ttml#metadata}"
 _XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
@@ -84,7 +86,7 @@ def read_ttml(text: str) -> Reading:
     """TTML and IMSC text: each `p` is a cue, a `span` with times in it a word or words. Entities are not allowed."""
     parser = DefusedXMLParser(target=_Shallow(), forbid_dtd=True)
     try:
-        parser.feed(re.sub(r"^<\?xml[^>]*\?>", "", text.lstrip()))
+        parser.feed(_DOCUMENT_TYPE.sub("", re.sub(r"^<\?xml[^>]*\?>", "", text.lstrip()).lstrip()))
         root = parser.close()
     except DefusedXmlException as bomb:
         raise TranscriptUnreadable("it declares entities or a document type, which a caption file may not.") from bomb
@@ -169,7 +171,7 @@ def _cue(element: Any, start: float, end: float | None, agent: str | None, docum
         return
     if end is None or (element.get("begin") is None and element.get("end") is None and end - start > 600):
         timed = [s for s in element.iter() if s is not element and s.get("begin")]
-        if not timed:
+        if not timed and element.get("begin") is None:
             document.left_out.append(f"“{words}” has no time of its own.")
             return
     if end is not None and end <= start:
@@ -191,12 +193,13 @@ def _cue(element: Any, start: float, end: float | None, agent: str | None, docum
                 )
             )
         glued = bool(text) and not text[-1].isspace()
-    if end is None:
-        end = max((token.end_ms or token.start_ms or 0) / 1000 for token in tokens) + 1
+    latest = max((token.end_ms or token.start_ms or 0) for token in tokens)
+    if end is None and latest:
+        end = latest / 1000 + 1
     document.cues.append(
         TimedCue(
             start_ms=round(start * 1000),
-            end_ms=max(round(start * 1000) + 1, round(end * 1000)),
+            end_ms=None if end is None else max(round(start * 1000) + 1, round(end * 1000)),
             tokens=tuple(tokens),
             speaker=document.agents.get((agent or "").split(" ")[0]),
         )

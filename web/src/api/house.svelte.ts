@@ -38,6 +38,8 @@ class House {
 	everyDestination = $state.raw<Destination[]>([]);
 	styles = $state.raw<CaptionStyle[]>([]);
 	faces = $state.raw<Face[]>([]);
+	/** What a transcript's letters may be read as, and how that is called. */
+	encodings = $state.raw<Record<string, string>>({});
 	#ranges = $state.raw<Ranges | null>(null);
 	exports = $state.raw<Export[]>([]);
 	told = $state.raw<Told[]>([]);
@@ -130,6 +132,7 @@ class House {
 		this.destinations = catalogue.destinations.filter((one) => !one.retired);
 		this.styles = catalogue.styles;
 		this.faces = catalogue.faces;
+		this.encodings = catalogue.encodings;
 		this.#ranges = catalogue.ranges;
 		for (const face of catalogue.faces) document.fonts.add(new FontFace(face.name, `url(/fonts/${face.file})`));
 		void this.refreshExports();

@@ -25,8 +25,6 @@
 			<Button kind="quiet" aria-label="Pause {item.name}" onclick={() => item.pause()}>{#snippet icon()}<Pause size={15} />{/snippet}</Button>
 		{:else if item.stage === 'paused'}
 			<Button onclick={() => incoming.goOn(item)}>{#snippet icon()}<Play size={15} />{/snippet}Resume</Button>
-		{:else if item.stage === 'refused' && item.transcript}
-			<Button onclick={() => incoming.withoutTranscript(item)}>Bring it in without the transcript</Button>
 		{/if}
 		{#if item.stage !== 'reading'}
 			<Button kind="quiet" aria-label="Remove {item.name}" title="Remove it from this list" onclick={() => incoming.drop(item)}>{#snippet icon()}<X size={15} />{/snippet}</Button>

@@ -18,6 +18,8 @@
 		untrack(() => ({ title: recording.title, series: recording.series ?? '', held_on: recording.held_on ?? '', notes: recording.notes }))
 	);
 	let picker: HTMLInputElement;
+	/** Empty where the file tells by itself, or it is guessed. */
+	let encoding = $state('');
 	let goes = $state<{ quotes: number; clips: number; days: number } | null>(null);
 	const params = $derived({ path: { recording_id: recording.id } });
 
@@ -30,7 +32,7 @@
 	}
 	async function attach(file: File | undefined): Promise<void> {
 		if (!file) return;
-		const done = await house.trying(() => attachTranscript(file, recording.id));
+		const done = await house.trying(() => attachTranscript(file, recording.id, undefined, encoding));
 		if (done) house.tell('good', `${file.name}: ${many(done.words, 'word')} read.`);
 		onchanged();
 	}
@@ -74,6 +76,12 @@
 			<h3>Transcript</h3>
 			<p>{recording.words ? `${many(recording.words, 'word')}${recording.speakers.length ? `, said by ${recording.speakers.join(', ')}` : ''}.` : 'There is none yet.'}</p>
 			<input bind:this={picker} class="unseen" type="file" tabindex="-1" aria-label="Transcript file" onchange={(event) => { void attach(event.currentTarget.files?.[0]); event.currentTarget.value = ''; }} />
+			<Field name="Text encoding" hint="Only where a file that was attached shows wrong letters.">
+				<select bind:value={encoding}>
+					<option value="">Detect</option>
+					{#each Object.entries(house.encodings) as [id, name] (id)}<option value={id}>{name}</option>{/each}
+				</select>
+			</Field>
 			<div class="row">
 				<Button onclick={() => picker.click()}>{#snippet icon()}<FileText size={16} />{/snippet}{recording.words ? 'Attach another file' : 'Attach a file'}</Button>
 				<Transcribing recordingId={recording.id} replaces={recording.words > 0} />

@@ -46,6 +46,8 @@ const byTus: Sender = (file, known, tell) => {
 /** A recording that is coming in. */
 export class Coming {
 	transcript = $state.raw<File | null>(null);
+	/** Why it comes in without a file that had its name; empty where there was none. */
+	without = '';
 	stage = $state<Stage>('waiting');
 	/** How much of both files is sent, 0..1. */
 	sent = $state(0);
@@ -91,6 +93,12 @@ export class Coming {
 			return made;
 		} catch (refused) {
 			if (!(refused instanceof Problem)) throw refused;
+			if (refused.code === 'transcript-unreadable' && this.transcript) {
+				// A file of the same name may be something else: the recording comes in without it.
+				this.transcript = null;
+				this.without = refused.message;
+				return this.bring(unfinished);
+			}
 			this.problem = refused.message;
 			this.stage = refused.status === 0 ? 'paused' : 'refused';
 			return null;
@@ -165,12 +173,6 @@ export class Incoming {
 		void this.#bring(item);
 	}
 
-	/** Brings a recording in although its transcript was refused. */
-	withoutTranscript(item: Coming): void {
-		item.transcript = null;
-		void this.#bring(item);
-	}
-
 	drop(item: Coming): void {
 		item.pause();
 		this.items = this.items.filter((one) => one !== item);
@@ -217,6 +219,7 @@ export class Incoming {
 		const made = await item.bring(unfinished);
 		if (made) {
 			this.items = this.items.filter((one) => one !== item);
+			if (item.without) house.tell('bad', `“${made.title}” is on the shelf without a transcript. ${item.without}`);
 			this.onbrought(made);
 		}
 		void this.#go();
@@ -236,13 +239,13 @@ export function sendWhole(file: File, sender: Sender = byTus): Promise<string> {
 }
 
 /** Attaches a transcript to a recording; where corrections would be lost, the refusal is told with a way to do it still. */
-export async function attachTranscript(file: File, recordingId: number, sender: Sender = byTus): Promise<Recording> {
+export async function attachTranscript(file: File, recordingId: number, sender: Sender = byTus, encoding?: string): Promise<Recording> {
 	const upload = await sendWhole(file, sender);
 	const attach = (losing: boolean) =>
 		ask(
 			api.POST('/api/recordings/{recording_id}/transcript', {
 				params: { path: { recording_id: recordingId } },
-				body: { upload, name: file.name, losing_corrections: losing }
+				body: { upload, name: file.name, losing_corrections: losing, encoding: encoding || null }
 			})
 		);
 	try {

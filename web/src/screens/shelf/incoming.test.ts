@@ -21,13 +21,17 @@ class Sent {
 	});
 }
 
+type Answer = { status: number; body: unknown };
+const told: string[] = [];
+
 /** What the server answers, by method and path, and what it was server.asked. */
 const server = vi.hoisted(() => ({
-	answers: {} as Record<string, { status: number; body: unknown }>,
+	answers: {} as Record<string, Answer | ((body: never) => Answer)>,
 	asked: [] as { path: string; body: unknown }[],
 	call: (method: string) => async (path: string, options?: { body?: unknown }) => {
 		server.asked.push({ path, body: options?.body ?? null });
-		const { status, body } = server.answers[`${method} ${path}`] ?? { status: 404, body: { detail: 'nothing there' } };
+		const answer = server.answers[`${method} ${path}`] ?? { status: 404, body: { detail: 'nothing there' } };
+		const { status, body } = typeof answer === 'function' ? answer((options?.body ?? {}) as never) : answer;
 		return { data: status < 400 ? body : undefined, error: status < 400 ? undefined : body, response: { status } };
 	}
 }));
@@ -36,7 +40,10 @@ vi.mock('$api/client', async (original) => ({
 	api: { GET: server.call('GET'), POST: server.call('POST'), DELETE: server.call('DELETE') }
 }));
 
+vi.mock('$api/house.svelte', () => ({ house: { tell: (_: string, says: string) => told.push(says) } }));
+
 beforeEach(() => {
+	told.length = 0;
 	server.asked = [];
 	server.answers = {
 		'GET /api/uploads': { status: 200, body: [] },
@@ -113,18 +120,17 @@ describe('bringing in', () => {
 		expect(incoming.items).toEqual([]);
 	});
 
-	it('shows what was refused, and brings the recording in without its transcript', async () => {
-		server.answers['POST /api/recordings'] = { status: 422, body: { detail: 'a.vtt: no cue was found.', code: 'transcript-unreadable' } };
+	it('brings a recording in without a file of its name that is no transcript, and says so', async () => {
+		server.answers['POST /api/recordings'] = (body: { transcript: unknown }) =>
+			body.transcript
+				? { status: 422, body: { detail: 'a.vtt: no cue was found.', code: 'transcript-unreadable' } }
+				: { status: 201, body: { id: 2, title: 'A', words: 0 } };
 		const incoming = new Incoming(new Sent().send);
 		incoming.choose([file('a.mp4'), file('a.vtt')]);
 		await settled();
-		const [item] = incoming.items;
-		expect([item!.stage, item!.problem]).toEqual(['refused', 'a.vtt: no cue was found.']);
-		server.answers['POST /api/recordings'] = { status: 201, body: { id: 2, title: 'A', words: 0 } };
-		incoming.withoutTranscript(item!);
-		await settled();
 		expect(server.asked.at(-1)!.body).toMatchObject({ transcript: null });
 		expect(incoming.items).toEqual([]);
+		expect(told).toEqual(['“A” is on the shelf without a transcript. a.vtt: no cue was found.']);
 	});
 
 	it('sends two at a time, and stops the one that is paused', async () => {

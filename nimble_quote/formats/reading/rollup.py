@@ -1,0 +1,42 @@
+"""Roll-up captions, made for screens on which lines scroll up: each cue says again what stood there before."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from nimble_quote.core.transcript.cues import TimedCue, Token
+
+_LEAST_CUES = 4
+_LEAST_SHARE = 0.6
+"""Of cues that begin with the last words of the one before, from which on that is how the file is made. People repeat
+themselves too, but not in most of what they say."""
+_FURTHEST = 40
+"""Words that can stand on the screen at once."""
+
+
+def said_once(cues: Sequence[TimedCue]) -> tuple[TimedCue, ...] | None:
+    """The cues without what each repeats of those before; None where they are no roll-up captions."""
+    if len(cues) < _LEAST_CUES:
+        return None
+    repeated = []
+    shown: tuple[Token, ...] = ()
+    for cue in cues:
+        count = _repeated(shown, cue.tokens)
+        repeated.append(count)
+        shown = (*shown, *cue.tokens[count:])[-_FURTHEST:]
+    if sum(count > 0 for count in repeated[1:]) < _LEAST_SHARE * (len(cues) - 1):
+        return None
+    return tuple(
+        replace(cue, tokens=cue.tokens[count:])
+        for cue, count in zip(cues, repeated, strict=True)
+        if count < len(cue.tokens)
+    )
+
+
+def _repeated(shown: Sequence[Token], tokens: Sequence[Token]) -> int:
+    """How many words a cue begins with that are the last ones shown; the most that there can be."""
+    before = [token.text for token in shown]
+    words = [token.text for token in tokens]
+    for count in range(min(len(before), len(words)), 0, -1):
+        if before[-count:] == words[:count]:
+            return count
+    return 0
