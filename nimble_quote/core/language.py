@@ -44,6 +44,10 @@ class Language(Frozen):
     """An end that runs out instead of landing."""
     unfinished: tuple[str, ...] = ()
     """A last word after which more must come."""
+    leading_on: tuple[str, ...] = ()
+    """A word that hardly a sentence ends with, whatever follows it."""
+    openers: tuple[str, ...] = ()
+    """Words that sentences begin with, of those that stand in the middle of them more seldom."""
     continuing: tuple[str, ...] = ()
     """The next sentence begins with it, so that the thought goes on."""
     plain: tuple[str, ...] = ()

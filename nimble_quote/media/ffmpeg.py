@@ -38,12 +38,10 @@ class MediaFailed(RuntimeError):
         super().__init__(f"{command[0]} failed: {tail or 'it printed nothing'}")
         self.command = tuple(command)
         self.printed = tail
-
-    @property
-    def cause(self) -> str:
+        # From all that was printed: what went wrong may stand before a summary.
+        found = next((cause for mark, cause in _CAUSES if mark in printed), None)
+        self.cause = found or "the media tool ended with an error, which is in the log"
         """What went wrong, in words for whoever asked for the work."""
-        found = next((cause for mark, cause in _CAUSES if mark in self.printed), None)
-        return found or "the media tool ended with an error, which is in the log"
 
     @property
     def disk_full(self) -> bool:

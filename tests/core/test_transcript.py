@@ -1,11 +1,13 @@
 import itertools
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from nimble_quote.core.transcript import cues
 from nimble_quote.core.transcript.cues import TimedCue, TimedWord, Token, timed_words
 from nimble_quote.core.transcript.sentences import LONGEST_WORDS, into_sentences
+from nimble_quote.formats.languages import language
 
 
 def cue(start_ms: int, end_ms: int, text: str, speaker: str | None = None) -> TimedCue:
@@ -96,6 +98,31 @@ def test_sentences_end_at_marks_and_not_at_abbreviations():
     assert sentences_of(words) == ["I met Mr. Tolley.", "“Is it late?”", "No!", "It is St. Anna's day"]
 
 
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        ("“Is it late?” she asked. It was.", ["“Is it late?” she asked.", "It was."]),
+        ("“It is late.” She went.", ["“It is late.”", "She went."]),
+        ("And … then nothing. Well… Yes.", ["And … then nothing.", "Well…", "Yes."]),
+        ("There are two rules. 1. Wait. 2. Wait longer.", ["There are two rules.", "1. Wait.", "2. Wait longer."]),
+        ("We saw 14. Then 3.5 more.", ["We saw 14.", "Then 3.5 more."]),
+        ("See Fig. 3 and approx. ten more.", ["See Fig. 3 and approx. ten more."]),
+        ("هل الوقت متأخر؟ نعم.", ["هل الوقت متأخر؟", "نعم."]),
+        ("यह दीपक है। वह समुद्र है।", ["यह दीपक है।", "वह समुद्र है।"]),
+        ("これはランプです。 海は遠い！ 本当？", ["これはランプです。", "海は遠い！", "本当？"]),
+    ],
+)
+def test_sentences_end_as_their_script_ends_them(text: str, expected: list[str]):
+    assert sentences_of(heard(cue(0, 9000, text))) == expected
+
+
+def test_text_without_marks_and_times_is_cut_where_a_sentence_may_begin():
+    text = "we keep the lamp low on the ledge and the tide comes in and we wait " * 12
+    words = heard(cue(0, 60_000, text))
+    for one in into_sentences(words, language("en"))[:-1]:
+        assert words[one.end].word.text in ("we", "and"), "and not after “the”, wherever half of the way is"
+
+
 def test_a_change_of_speaker_ends_a_sentence():
     words = heard(cue(0, 1000, "so I went", "Ann"), cue(1000, 2000, "did you", "Bo"))
     assert sentences_of(words) == ["so I went", "did you"]
@@ -104,6 +131,15 @@ def test_a_change_of_speaker_ends_a_sentence():
 def test_without_marks_long_pauses_end_sentences():
     words = heard(*(cue(i * 5000, i * 5000 + 3000, "and then we went on and on") for i in range(12)))
     assert len(into_sentences(words)) == 12
+
+
+def test_pauses_of_known_times_are_believed_sooner_but_not_after_a_word_that_leads_on():
+    starts = [0, 300, 600, 1500, 1800, 2100, 3200]
+    spoken = zip("we keep the lamp low now wait".split(), starts, strict=True)
+    tokens = tuple(Token(text=text, start_ms=start, end_ms=start + 250) for text, start in spoken)
+    words = timed_words([TimedCue(start_ms=0, end_ms=3500, tokens=tokens)])
+    found = [" ".join(w.word.text for w in words[s.first : s.end]) for s in into_sentences(words, language("en"))]
+    assert found == ["we keep the lamp low now", "wait"]
 
 
 def test_no_sentence_is_endless():

@@ -105,7 +105,7 @@ def test_clips_are_made_in_turn_and_a_recording_is_begun_meanwhile(own_app: Runn
     with own_app.client as client:
         talk = bring_in(client, long).json()["id"]
         wait_until_prepared(client, talk)
-        quote = keep(client, talk, "Sentence number 1 is here.", until="Sentence number 3 is here.")
+        quote = keep(client, talk, "Sentence number 1 is here.", until="Sentence number 2 is here.")
         for destination in ("square-60", "portrait-60"):
             quote = edit(client, quote, kind="add-version", destination=destination).json()
         asked = [one["id"] for one in client.post(f"/api/quotes/{quote['id']}/exports", json={}).json()]

@@ -4,6 +4,7 @@ import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
+from nimble_quote.core.language import NO_LANGUAGE, Language
 from nimble_quote.core.transcript.cues import TimedWord, Timing
 from nimble_quote.core.transcript.sentences import into_sentences
 from nimble_quote.core.transcript.words import ALONE, Lineage, Word, WordMissing, WordRef
@@ -95,13 +96,13 @@ _TIMINGS: dict[str, Timing] = {"g": "given", "a": "aligned", "e": "estimated"}
 _LETTERS = {timing: letter for letter, timing in _TIMINGS.items()}
 
 
-def transcript_of(words: Sequence[TimedWord]) -> Transcript:
-    """The transcript that words as they were read make."""
+def transcript_of(words: Sequence[TimedWord], language: Language = NO_LANGUAGE) -> Transcript:
+    """The transcript that words as they were read make; the language tells where sentences end that no mark ends."""
     sentences = tuple(
         SpokenSentence(
             words=tuple(_spoken(heard) for heard in words[one.first : one.end]), speaker=words[one.first].speaker
         )
-        for one in into_sentences(words)
+        for one in into_sentences(words, language)
     )
     return Transcript(sentences=sentences, colours=coloured(sentences, {}))
 
