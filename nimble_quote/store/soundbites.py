@@ -35,7 +35,7 @@ class ChoiceRow:
 async def sentences(conn: Connection, recording_id: int) -> list[TalkSentence]:
     """The sentences of a talk, each word with the lexeme it is searched by."""
     cursor = await conn.execute(
-        """select first_word, speaker, words, starts_ms, ends_ms, forms from sentence
+        """select first_word, speaker, words, starts_ms, ends_ms, forms, timing from sentence
            where recording_id = %s order by number""",
         [recording_id],
     )
@@ -47,9 +47,9 @@ async def sentences(conn: Connection, recording_id: int) -> list[TalkSentence]:
     return [
         TalkSentence(
             first_word=first, speaker=speaker, words=words, starts_ms=starts, ends_ms=ends,
-            lexemes=[known.get(form) for form in forms],
+            lexemes=[known.get(form) for form in forms], timed=timing.count("e") * 2 <= len(timing),
         )
-        for first, speaker, words, starts, ends, forms in rows
+        for first, speaker, words, starts, ends, forms, timing in rows
     ]  # fmt: skip
 
 

@@ -24,7 +24,12 @@ COMMON = set("a the and of to in is it i you that he was we so on my me for not 
 
 
 def talk_of(
-    text: str, *, levels: int | None = None, gap_ms: int = 400, library: dict[str, int] | None = None
+    text: str,
+    *,
+    levels: int | None = None,
+    gap_ms: int = 400,
+    library: dict[str, int] | None = None,
+    timed: bool = True,
 ) -> TalkToJudge:
     """A talk of sentences parted by '|', with pauses between; 'Name:' before one tells who says it."""
     sentences, at, first, speaker = [], 1000, 0, "Ann"
@@ -37,7 +42,7 @@ def talk_of(
         sentences.append(
             TalkSentence(
                 first_word=first, speaker=speaker, words=words, starts_ms=starts, ends_ms=[s + 300 for s in starts],
-                lexemes=[None if w in COMMON else w for w in bare],
+                lexemes=[None if w in COMMON else w for w in bare], timed=timed,
             )
         )  # fmt: skip
         first, at = first + len(words), starts[-1] + 300 + gap_ms
@@ -59,6 +64,33 @@ def value(bite: Soundbite, feature: str) -> float:
 
 def why(bite: Soundbite, feature: str) -> str:
     return next(one.text for one in bite.reasons if one.feature == feature)
+
+
+def test_nothing_is_claimed_from_times_that_are_only_estimated():
+    text = "Lamps burn all night. | A short wick burns longest. | The tide comes back. | We wait for it."
+    known, estimated = (judged(text, 1, 2, levels=90, gap_ms=1500, timed=timed) for timed in (True, False))
+    assert why(known, "lands").startswith("a pause of")
+    assert why(estimated, "lands") == "at the end of a sentence"
+    assert why(estimated, "alive") == "not judged: the times of its words are only estimated"
+    assert (value(estimated, "alive"), value(estimated, "dense")) == (0.5, 1.0)
+    assert value(known, "dense") < 1
+
+
+def test_a_talk_without_marks_is_judged_by_its_words_and_pauses():
+    text = "lamps burn all night long | we keep the wick short and the | tide comes back every day | and then we wait"
+    assert "in the middle of a thought" in why(judged(text, 0, 1), "lands")
+    assert "in the middle of a thought" not in why(judged(text, 0, 2), "lands")
+    with_marks = "Lamps burn all night long. | We keep the wick short. | Tide comes back every day | And then we wait."
+    assert "in the middle of a thought" in why(judged(with_marks, 0, 2), "lands"), "others have marks, and it has none"
+
+
+def test_a_full_stop_ends_also_what_a_short_word_ends():
+    assert "thought" not in why(judged("Lamps burn. | That is what we came in for. | The tide came in.", 0, 2), "lands")
+
+
+def test_no_pause_is_made_up_after_the_last_word():
+    text = "Lamps burn all night. | A short wick burns longest."
+    assert why(judged(text, 0, 1, levels=90), "lands") == "at the end of a sentence"
 
 
 @pytest.mark.parametrize(

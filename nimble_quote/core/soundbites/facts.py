@@ -37,6 +37,8 @@ class TalkSentence:
     starts_ms: Sequence[int]
     ends_ms: Sequence[int]
     lexemes: Sequence[str | None]
+    timed: bool = True
+    """Whether its times are known. Of estimated ones nothing can be told: no pause, no pace, no loudness."""
 
     @cached_property
     def bare(self) -> tuple[str, ...]:
@@ -84,8 +86,10 @@ class Facts:
     strong_by: tuple[str, ...]
     lands: Numbers
     lands_on: tuple[str, ...]
+    timed: NDArray[np.bool_]
+    """Where the times of the words are known."""
     level: Numbers
-    """Mean level against the speaker's own average, in standard deviations; 0 without sound."""
+    """Mean level against the speaker's own average, in standard deviations; 0 without sound or known times."""
     pace: Numbers
     """Words a second, likewise."""
     laughed: Numbers
@@ -122,10 +126,12 @@ def facts_of(talk: TalkToJudge, language: Language) -> Facts:
     end = np.array([one.end_ms for one in said], float)
     speakers = {name: number for number, name in enumerate(dict.fromkeys(one.speaker for one in said))}
     speaker = np.array([speakers[one.speaker] for one in said])
+    timed = np.array([one.timed for one in said])
     loudness = Loudness(talk.levels)
     level, laughed = _heard(talk, language, loudness)
     pace = np.array([len(one.words) / max(0.2, (one.end_ms - one.start_ms) / 1000) for one in said])
-    landings = [_landing(i, talk, language, loudness) for i in range(len(said))]
+    marked = sum(_has_mark(one) for one in said) * 2 >= len(said)
+    landings = [_landing(i, talk, language, loudness, marked) for i in range(len(said))]
     return Facts(
         start_ms=start,
         end_ms=end,
@@ -140,8 +146,9 @@ def facts_of(talk: TalkToJudge, language: Language) -> Facts:
         strong_by=tuple(by for _, by in strengths),
         lands=np.array([value for value, _ in landings]),
         lands_on=tuple(on for _, on in landings),
-        level=_against_own(level, speaker),
-        pace=_against_own(pace, speaker),
+        timed=timed,
+        level=_against_own(level, speaker, timed),
+        pace=_against_own(pace, speaker, timed),
         laughed=laughed,
         telling=_telling(talk),
         speaker=speaker,
@@ -188,16 +195,29 @@ def _strength(one: TalkSentence, language: Language) -> tuple[float, str]:
     return 1 - 0.75 * math.prod(1 - weight for weight, _ in there), " and ".join(name for _, name in there[:2])
 
 
-def _landing(i: int, talk: TalkToJudge, language: Language, loudness: Loudness) -> tuple[float, str]:
-    """How well a span ends with a sentence: its last words, the pause after it, the fall of the voice."""
+def _has_mark(one: TalkSentence) -> bool:
+    return one.text.rstrip("\"'”’»)")[-1:] in ".!?…؟।。！？"
+
+
+def _stops_short(one: TalkSentence, language: Language, marked: bool) -> bool:
+    """Whether a sentence stops in the middle of a thought: at a word that leads on, or without a mark in a talk that has
+    them. In one that has none, its words and pauses tell alone."""
+    if _has_mark(one):
+        return bool(language.closing(one.bare, "leading_on"))
+    return marked or bool(language.closing(one.bare, "unfinished") or language.closing(one.bare, "leading_on"))
+
+
+def _landing(i: int, talk: TalkToJudge, language: Language, loudness: Loudness, marked: bool) -> tuple[float, str]:
+    """How well a span ends with a sentence: its last words, the pause after it, the fall of the voice. `marked`: whether
+    the talk has marks at the ends of its sentences."""
     one = talk.sentences[i]
     following = talk.sentences[i + 1] if i + 1 < len(talk.sentences) else None
     closing = one.text.rstrip("\"'”’)")
     if trailing := language.closing(one.bare, "trailing"):
         return (0.12 if len(one.words) > len(trailing.split()) else 0.05), f"runs out with “{trailing}”"
-    if language.closing(one.bare, "unfinished") or closing[-1:] not in ".!?…":
+    if _stops_short(one, language, marked):
         return 0.08, f"stops at “{one.bare[-1]}”, in the middle of a thought"
-    pause = following.start_ms - one.end_ms if following else 2000
+    pause = _pause_after(one, following)
     value = 0.5 + 0.3 * min(1.0, max(0, pause) / 900) + 0.12 * _falls(one, loudness)
     value += 0.08 if len(one.words) <= 10 else 0.0
     told = f"a pause of {pause / 1000:.1f} s follows" if pause >= 600 else ""
@@ -213,8 +233,15 @@ def _landing(i: int, talk: TalkToJudge, language: Language, loudness: Loudness) 
     return float(np.clip(value, 0, 1)), told
 
 
+def _pause_after(one: TalkSentence, following: TalkSentence | None) -> int:
+    """The pause after a sentence in ms; none that is known after the last, or where times are only estimated."""
+    return following.start_ms - one.end_ms if following and one.timed and following.timed else 0
+
+
 def _falls(one: TalkSentence, loudness: Loudness) -> float:
-    """How much quieter the end of a sentence is than the whole of it, 0..1; a half without sound."""
+    """How much quieter the end of a sentence is than the whole of it, 0..1; a half without sound or known times."""
+    if not one.timed:
+        return 0.5
     whole = loudness.mean(one.start_ms, one.end_ms)
     tail = loudness.mean(max(one.start_ms, one.end_ms - _TAIL_MS), one.end_ms)
     return min(1.0, max(0.0, (whole - tail) / whole * 2)) if whole > 0 else 0.5
@@ -226,6 +253,8 @@ def _stammers(words: Sequence[str]) -> int:
 
 
 def _long_pauses(one: TalkSentence) -> float:
+    if not one.timed:
+        return 0.0
     gaps = (b - a for a, b in zip(one.ends_ms, one.starts_ms[1:], strict=False))
     return float(sum(gap - _LONG_PAUSE_MS // 2 for gap in gaps if gap >= _LONG_PAUSE_MS))
 
@@ -236,21 +265,21 @@ def _heard(talk: TalkToJudge, language: Language, loudness: Loudness) -> tuple[N
     own = np.array([loudness.mean(one.start_ms, one.end_ms) for one in said])
     laughed = np.zeros(len(said))
     for i, one in enumerate(said):
-        after_ms = said[i + 1].start_ms if i + 1 < len(said) else one.end_ms
+        gap_ms = _pause_after(one, said[i + 1] if i + 1 < len(said) else None)
         loud = 0.0
-        if after_ms - one.end_ms >= _LEAST_GAP_MS:
-            loud = loudness.mean(one.end_ms + 150, after_ms - 100)
+        if gap_ms >= _LEAST_GAP_MS:
+            loud = loudness.mean(one.end_ms + 150, one.end_ms + gap_ms - 100)
         written = any(found.lower() in language.laughter for found in _MARKED.findall(one.text))
         # A gap without words as loud as half of the speech beside it is no room tone.
         laughed[i] = float(written or (own[i] > 0 and loud > 0.6 * own[i]))
     return own, laughed
 
 
-def _against_own(values: Numbers, speaker: NDArray[np.int64]) -> Numbers:
-    """Values against the average of their speaker, in standard deviations."""
+def _against_own(values: Numbers, speaker: NDArray[np.int64], timed: NDArray[np.bool_]) -> Numbers:
+    """Values against the average of their speaker, in standard deviations; 0 where times are not known."""
     out = np.zeros(len(values))
-    for one in np.unique(speaker):
-        mine = speaker == one
+    for one in np.unique(speaker[timed]):
+        mine = (speaker == one) & timed
         spread = values[mine].std()
         if spread > 1e-9:
             out[mine] = (values[mine] - values[mine].mean()) / spread

@@ -144,7 +144,8 @@ def _dense(facts: Facts, first: Indices, last: Indices, length: Numbers) -> Numb
     words = _sums(facts.words, first, last)
     lost = 6 * _sums(facts.fillers, first, last) + 12 * _sums(facts.repairs, first, last)
     lost += _sums(facts.courtesies, first, last)
-    between = np.concatenate([[0.0], np.maximum(0, facts.start_ms[1:] - facts.end_ms[:-1] - 900)])
+    known = facts.timed[1:] & facts.timed[:-1]
+    between = np.concatenate([[0.0], np.maximum(0, facts.start_ms[1:] - facts.end_ms[:-1] - 900) * known])
     pauses = _sums(facts.long_pauses_ms, first, last) + np.where(last > first, _sums(between, first + 1, last), 0.0)
     return np.asarray(np.clip(1 - lost / np.maximum(1, words) - 1.5 * pauses / np.maximum(1, length), 0, 1))
 

@@ -86,7 +86,8 @@ def _lands(span: SpanFacts, facts: Facts) -> str:
     on = facts.lands_on[span.last]
     if span.features[2] >= _GOOD:
         return on if on.startswith("a pause") else "at the end of a sentence"
-    return on or "ends without a pause"
+    known = facts.timed[span.last] and span.last + 1 < len(facts.timed)
+    return on or ("ends without a pause" if known else "at the end of a sentence")
 
 
 def _thought(span: SpanFacts) -> str:
@@ -117,6 +118,8 @@ def _life(span: SpanFacts, facts: Facts) -> str:
         return "not judged: the sound was not listened to yet"
     if facts.laughed[run].any():
         return "laughter or applause is heard"
+    if not facts.timed[run].any():
+        return "not judged: the times of its words are only estimated"
     louder, quicker = float(np.mean(facts.level[run])), float(np.mean(facts.pace[run]))
     if span.features[5] < _WEAK:
         return "said more quietly or slowly than the speaker's average"
