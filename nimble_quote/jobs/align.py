@@ -4,7 +4,8 @@ from pathlib import Path
 
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.aligning import AlignedWord, Window, anchored, retimed, windows, with_words
-from nimble_quote.core.transcript.document import SpokenWord, Transcript
+from nimble_quote.core.transcript.document import SpokenWord, Transcript, resentenced
+from nimble_quote.formats.languages import language
 from nimble_quote.jobs.transcribe import recognised
 from nimble_quote.jobs.working import Attempt, WorkFailed
 from nimble_quote.media.aligner import align, known_share
@@ -36,12 +37,21 @@ async def align_words(attempt: Attempt) -> None:
             if since.sound_track == recording.sound_track and _flat(words) == _flat(transcript):
                 if isinstance(aligned, WorkFailed):
                     raise aligned
-                await transcripts.retime(conn, recording.id, with_words(words, aligned))
+                await _keep(conn, recording.id, with_words(words, aligned))
                 await pictures.name_by_turns(conn, recording.id)
                 await attempt.finish(conn)
                 return
             if not await transcripts.has_estimates(conn, recording.id):
                 return
+
+
+async def _keep(conn: Connection, recording_id: int, aligned: Transcript) -> None:
+    """Keeps the times that were found, and the sentences that they tell of where nothing told of them before."""
+    anew = resentenced(aligned, language("en"))
+    if anew.sentences == aligned.sentences or await transcripts.was_corrected(conn, recording_id):
+        await transcripts.retime(conn, recording_id, aligned)
+    else:
+        await transcripts.resentence(conn, recording_id, anew)
 
 
 async def _now(conn: Connection, recording_id: int) -> tuple[RecordingRow, Transcript]:

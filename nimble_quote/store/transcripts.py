@@ -124,6 +124,20 @@ async def retime(conn: Connection, recording_id: int, transcript: Transcript) ->
     await make_stretches(conn, recording_id)
 
 
+async def resentence(conn: Connection, recording_id: int, transcript: Transcript) -> None:
+    """Keeps the words of a transcript in other sentences and with other times; their numbers stay. Only for one that was
+    never corrected: corrections are kept by the sentence."""
+    await conn.execute("delete from sentence where recording_id = %s", [recording_id])
+    await _copy(conn, recording_id, _blocks(transcript.sentences))
+    await make_stretches(conn, recording_id)
+
+
+async def was_corrected(conn: Connection, recording_id: int) -> bool:
+    """Whether there is a correction of the words, also one that was taken back."""
+    found = await conn.execute("select from transcript_revision where recording_id = %s limit 1", [recording_id])
+    return found.rowcount > 0
+
+
 async def whole(conn: Connection, recording_id: int) -> list[SentenceRow]:
     """All sentences of a recording, in order."""
     async with conn.cursor(row_factory=class_row(SentenceRow)) as cursor:

@@ -1,5 +1,6 @@
 """What the store keeps of recordings that come in: words and their corrections, pictures, work, what is removed."""
 
+from dataclasses import replace
 from uuid import uuid4
 
 import numpy as np
@@ -10,7 +11,10 @@ from yoyo import get_backend, read_migrations
 from nimble_quote.core.framing.shots import HandCut
 from nimble_quote.core.framing.subjects import SeenFace, Track
 from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.aligning import with_words
 from nimble_quote.core.transcript.corrections import AssignSpeaker, Correction, CorrectWords, RenameSpeaker, correct
+from nimble_quote.core.transcript.document import resentenced
+from nimble_quote.formats.languages import language
 from nimble_quote.store import pictures, recordings, search, transcripts, work
 from nimble_quote.store.cluster import Cluster
 from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, migrate
@@ -90,6 +94,26 @@ async def test_new_times_leave_words_and_corrections_as_they_are(conn: Connectio
     assert not await transcripts.has_estimates(conn, recording_id)
     assert after.sentences[0].words[0].heard == "Keep"
     assert [w.start_ms for w in after.sentences[0].words] == [w.start_ms + 7 for w in transcript.sentences[0].words]
+
+
+async def test_words_without_marks_get_the_sentences_that_their_times_tell_of(conn: Connection):
+    recording_id = await a_recording(conn, ["we keep the lamp low now the tide comes back and we wait"])
+    before = await transcripts.load(conn, recording_id)
+    (one,) = before.sentences
+    starts = [0, 300, 600, 900, 1200, 2400, 2700, 3000, 3300, 3600, 5000, 5300, 5600]
+    words = [replace(w, start_ms=at, end_ms=at + 250, timing="a") for w, at in zip(one.words, starts, strict=True)]
+    timed = with_words(before, words)
+    assert not await transcripts.was_corrected(conn, recording_id)
+    await transcripts.resentence(conn, recording_id, resentenced(timed, language("en")))
+    after = await transcripts.load(conn, recording_id)
+    assert [sentence.text for sentence in after.sentences] == [
+        "we keep the lamp low", "now the tide comes back", "and we wait",
+    ]  # fmt: skip
+    kept = [(w.id, w.text, w.start_ms) for sentence in after.sentences for w in sentence.words]
+    assert kept == [(w.id, w.text, at) for w, at in zip(one.words, starts, strict=True)], "each under its number"
+    await corrected(conn, recording_id, CorrectWords(first=0, last=0, text="You"))
+    await transcripts.undo(conn, recording_id)
+    assert await transcripts.was_corrected(conn, recording_id), "it can be made again, in the sentences it was made in"
 
 
 async def test_a_transcript_that_comes_later_takes_the_place_of_the_first(conn: Connection):

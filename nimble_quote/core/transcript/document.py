@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 
 from nimble_quote.core.language import NO_LANGUAGE, Language
 from nimble_quote.core.transcript.cues import TimedWord, Timing
-from nimble_quote.core.transcript.sentences import into_sentences
+from nimble_quote.core.transcript.sentences import into_sentences, is_punctuated
 from nimble_quote.core.transcript.words import ALONE, Lineage, Word, WordMissing, WordRef
 
 COLOURS = 8
@@ -105,6 +105,21 @@ def transcript_of(words: Sequence[TimedWord], language: Language = NO_LANGUAGE) 
         for one in into_sentences(words, language)
     )
     return Transcript(sentences=sentences, colours=coloured(sentences, {}))
+
+
+def resentenced(transcript: Transcript, language: Language = NO_LANGUAGE) -> Transcript:
+    """The same words in the sentences that their times tell of, where no marks do: pauses are known once words are aligned.
+
+    Every word keeps its number, so that what hangs on words stays where it is.
+    """
+    timed = [word for sentence in timed_sentences(transcript) for word in sentence]
+    if is_punctuated(timed):
+        return transcript
+    spoken = [word for sentence in transcript.sentences for word in sentence.words]
+    return transcript.with_sentences(
+        SpokenSentence(words=tuple(spoken[one.first : one.end]), speaker=one.speaker)
+        for one in into_sentences(timed, language)
+    )
 
 
 def _spoken(heard: TimedWord) -> SpokenWord:

@@ -34,8 +34,7 @@ def into_sentences(words: Sequence[TimedWord], language: Language = NO_LANGUAGE)
     """
     if not words:
         return []
-    stops = [_is_stop(words, index) for index in range(len(words))]
-    punctuated = sum(stops) * LONGEST_WORDS >= len(words)
+    stops, punctuated = _marks(words)
     sentences: list[Sentence] = []
     first = 0
     for index in range(1, len(words)):
@@ -45,6 +44,17 @@ def into_sentences(words: Sequence[TimedWord], language: Language = NO_LANGUAGE)
             sentences += _not_too_long(words, first, index, language)
             first = index
     return sentences + _not_too_long(words, first, len(words), language)
+
+
+def is_punctuated(words: Sequence[TimedWord]) -> bool:
+    """Whether marks tell where the sentences of a talk end."""
+    return _marks(words)[1]
+
+
+def _marks(words: Sequence[TimedWord]) -> tuple[list[bool], bool]:
+    """Which words a mark ends a sentence at, and whether there are as many as a text with marks has."""
+    stops = [_is_stop(words, index) for index in range(len(words))]
+    return stops, sum(stops) * LONGEST_WORDS >= len(words)
 
 
 def _is_stop(words: Sequence[TimedWord], index: int) -> bool:
