@@ -9,7 +9,7 @@ from typing import Literal
 
 from nimble_quote.core.search.passages import Passage, apart, best_passage, by_story, rarity
 from nimble_quote.core.search.query import Part, Query
-from nimble_quote.core.search.wanted import Slot, Wanted, condition, marks, merged_marks
+from nimble_quote.core.search.wanted import Slot, Wanted, all_but_one, condition, marks, merged_marks
 from nimble_quote.services.thesaurus import Thesaurus
 from nimble_quote.store import search
 from nimble_quote.store.database import Connection
@@ -17,6 +17,8 @@ from nimble_quote.store.search import StretchRow
 
 FEW = 4
 """Fewer stretches than this that answer, and the search is widened."""
+_LEAST_TOLD = 3
+"""Words of a phrase that are not too common to be searched for, from which on one of them may be another."""
 TOO_COMMON = "These words are too common to search for. Add a rarer one."
 
 
@@ -92,6 +94,13 @@ class Searching:
             more = await self._stretches(wider, every=True) if told else rows
             if len(more) > len(rows):
                 wanted, rows, notes = wider, more, notes + told
+        if not rows:
+            for looser, note in await self._looser(wanted):
+                more = await self._stretches(looser, every=True)
+                if len(more) > len(rows):
+                    kept, rows, said = looser, more, note
+            if rows:
+                wanted, notes = kept, [*notes, said]
         if not rows and len(wanted) > 1:
             rows = await self._stretches(wanted, every=False)
             if rows:
@@ -146,6 +155,28 @@ class Searching:
                 added += [one for one in found.values() if one not in added]
         return wanted, [f"Also looked for what sounds or means alike: {_listed(added[:8])}."] if added else []
 
+    async def _looser(self, wanted: tuple[Wanted, ...]) -> list[tuple[tuple[Wanted, ...], str]]:
+        """Phrases that nobody said as they were typed: with words that sound alike, and with any one word another."""
+        phrases = [(at, one) for at, one in enumerate(wanted) if len(one.part.words) > 1 and one.part.kind != "near"]
+        out = []
+        for at, phrase in phrases:
+            typed = f"“{' '.join(phrase.part.words)}”"
+            heard = phrase
+            for word in dict.fromkeys(phrase.part.words):
+                alike = await search.sounding_alike(self.conn, word)
+                heard = _answered_by(heard, word, frozenset(form.lexemes[0] for form in alike))
+            if heard != phrase:
+                out.append((_with(wanted, at, heard), f"No talk says {typed}. Shown is what sounds like it."))
+            if len(phrase.told) >= _LEAST_TOLD:
+                out += [
+                    (
+                        _with(wanted, at, loose),
+                        f"No talk says {typed} word for word. Shown is what differs in one word.",
+                    )
+                    for loose in all_but_one(phrase)
+                ]
+        return out
+
     async def _stretches(self, wanted: tuple[Wanted, ...], every: bool) -> list[StretchRow]:
         without, _ = await self._wanted(self.query.without)
         asked = condition(wanted, without, every)
@@ -158,6 +189,10 @@ class Searching:
         # Each place may be in two stretches: what is left over shows whether there is more.
         most = self.count + self.count // 2 + 6
         return await search.stretches(self.conn, asked, talks=talks, used=bool(self.query.used), order=order, most=most)
+
+
+def _with(wanted: tuple[Wanted, ...], at: int, part: Wanted) -> tuple[Wanted, ...]:
+    return (*wanted[:at], part, *wanted[at + 1 :])
 
 
 def _lexemes(wanted: Sequence[Wanted]) -> set[str]:

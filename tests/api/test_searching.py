@@ -95,6 +95,34 @@ async def test_where_little_is_found_words_that_sound_or_mean_alike_answer_too(c
     assert notes == ["Also looked for what sounds or means alike: “mend”."]
 
 
+async def test_a_phrase_with_one_wrong_word_still_finds_and_says_so(conn: Connection):
+    await a_recording(conn, ["Patient hands mend a torn sail before morning.", "Torn sails wait for patient hands."])
+    search = searching(conn, '"patient hands mend the torn sail"')
+    (passage,), notes = await search.passages()
+    assert marked(passage) == "[Patient] [hands] [mend] [a] [torn] [sail] before morning."
+    assert notes == [], "“the” and “a” are too common to be told apart"
+    search = searching(conn, '"patient hands carry a torn sail"')
+    (passage,), notes = await search.passages()
+    assert marked(passage).startswith("[Patient] [hands] [mend] [a] [torn] [sail]")
+    assert (
+        notes[-1] == "No talk says “patient hands carry a torn sail” word for word. Shown is what differs in one word."
+    )
+    assert (await searching(conn, '"torn hands"').passages())[0] == [], "of two words none may be another"
+
+
+async def test_words_that_were_misheard_are_found_inside_phrases(conn: Connection):
+    await a_recording(conn, ["Maren Tully kept the lamps that night.", "Her name is Tolley by the register."])
+    (passage,), notes = await searching(conn, '"maren tolley"').passages()
+    assert marked(passage).startswith("[Maren] [Tully]")
+    assert notes[-1] == "No talk says “maren tolley”. Shown is what sounds like it."
+
+
+async def test_an_apostrophe_that_was_not_typed_is_not_minded(conn: Connection):
+    await a_recording(conn, ["They won't mend the lamps tonight."])
+    (passage,), _ = await searching(conn, '"wont mend the lamps"').passages()
+    assert "[mend] [the] [lamps]" in marked(passage)
+
+
 async def test_where_nothing_has_all_some_of_it_is_shown(conn: Connection):
     await a_recording(conn, ["The harbour was dark."])
     await a_recording(conn, ["A lamp."], "Second")

@@ -6,7 +6,7 @@ none, when it is too common to be searched for.
 
 import itertools
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nimble_quote.core.search.query import Part
 
@@ -87,6 +87,15 @@ def marks(text: Lexemes, wanted: Wanted) -> list[tuple[int, int]]:
         (at, at + wide)
         for at in starts
         if 0 <= at <= len(text) - wide and all(_answers(text[at + i], slot) for i, slot in enumerate(wanted.slots))
+    ]
+
+
+def all_but_one(phrase: Wanted) -> list[Wanted]:
+    """A phrase with each of its words in turn left open: any word may stand there."""
+    return [
+        replace(phrase, slots=(*phrase.slots[:at], Slot(common=True), *phrase.slots[at + 1 :]))
+        for at, slot in enumerate(phrase.slots)
+        if not slot.common
     ]
 
 
