@@ -29,7 +29,7 @@ VTT = b"WEBVTT\n\n" + b"\n".join(
 
 # A slow or busy machine is no fault of what is tested.
 hypothesis.settings.register_profile(
-    "house", deadline=None, suppress_health_check=[hypothesis.HealthCheck.too_slow], max_examples=80
+    "house", deadline=None, suppress_health_check=[hypothesis.HealthCheck.too_slow], max_examples=50
 )
 hypothesis.settings.load_profile("house")
 

@@ -69,9 +69,10 @@ class Application:
 WORKER, SERVER, DATABASE = "nimble_quote.cli work", "nimble_quote.api.serve", "bin/postgres"
 
 
-@pytest.fixture
-def application(open_folder: Path, tmp_path: Path) -> Iterator[Application]:
-    data = open_folder / tmp_path.name / "data"
+@pytest.fixture(scope="module")
+def application(open_folder: Path) -> Iterator[Application]:
+    """One for all tests: each leaves it running."""
+    data = open_folder / "supervised" / "data"
     data.parent.mkdir()
     data.parent.chmod(0o755)
     running = Application(data)
@@ -86,6 +87,13 @@ def long(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Ten seconds that take a moment to export."""
     target = tmp_path_factory.mktemp("long") / "long.mp4"
     return make_media(target, "smptebars=s=640x360:r=25:d=10", "sine=d=10", options=CODED)
+
+
+@pytest.fixture(scope="module")
+def talk(application: Application, long: Path) -> int:
+    """A recording to export from, prepared."""
+    with application.client as client:
+        return int(wait_until_prepared(client, bring_in(client, long).json()["id"])["id"])
 
 
 def begin_export(client: httpx.Client, recording_id: int) -> int:
@@ -104,10 +112,8 @@ def done(client: httpx.Client, export_id: int) -> Callable[[], bool]:
     return lambda: export_of(client, export_id)["state"] == "done"
 
 
-def test_parts_that_are_killed_come_back_and_what_they_did_is_done(application: Application, long: Path):
+def test_parts_that_are_killed_come_back_and_what_they_did_is_done(application: Application, talk: int):
     with application.client as client:
-        talk = bring_in(client, long).json()["id"]
-        wait_until_prepared(client, talk)
         export_id = begin_export(client, talk)
 
         worker = application.part(WORKER)
@@ -152,10 +158,8 @@ def stopped_and_started(application: Application, stop: signal.Signals) -> None:
     wait_for(lambda: not any(is_running(pid) for pid in parts), "what it had started to end", 10)
 
 
-def test_what_went_on_when_it_was_stopped_goes_on_after_the_next_start(application: Application, long: Path):
+def test_what_went_on_when_it_was_stopped_goes_on_after_the_next_start(application: Application, talk: int):
     with application.client as client:
-        talk = bring_in(client, long).json()["id"]
-        wait_until_prepared(client, talk)
         for stop in (signal.SIGTERM, signal.SIGKILL):
             export_id = begin_export(client, talk)
             stopped_and_started(application, stop)

@@ -88,6 +88,20 @@ def test_a_full_stop_ends_also_what_a_short_word_ends():
     assert "thought" not in why(judged("Lamps burn. | That is what we came in for. | The tide came in.", 0, 2), "lands")
 
 
+def test_neither_a_short_opening_nor_one_as_a_word_opens_strongly():
+    assert "opens without" in why(
+        judged("One of us went home early. | The others stayed with the lamps.", 0, 1), "opens_strongly"
+    )
+    assert "opens without" in why(
+        judged("Lamps burn. | The others stayed with them all night long.", 0, 1), "opens_strongly"
+    )
+
+
+def test_the_ends_of_a_talk_are_edges_like_any():
+    text = " | ".join(["lamps burn lamps"] * 9)
+    assert value(judged(text, 0, 2), "one_thought") == value(judged(text, 3, 5), "one_thought")
+
+
 def test_no_pause_is_made_up_after_the_last_word():
     text = "Lamps burn all night. | A short wick burns longest."
     assert why(judged(text, 0, 1, levels=90), "lands") == "at the end of a sentence"

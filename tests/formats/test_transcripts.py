@@ -411,7 +411,7 @@ OPENINGS = {
 }
 
 
-@settings(max_examples=1000)
+@settings(max_examples=500)
 @given(JUNK, st.sampled_from(sorted(READERS)), st.booleans())
 def test_no_file_crashes_the_readers(junk: str, ending: str, proper: bool):
     text = OPENINGS.get(ending, "") + junk if proper else junk

@@ -189,7 +189,6 @@ def _strength(one: TalkSentence, language: Language) -> tuple[float, str]:
         (0.4, "a number", bool(language.within(one.bare, "numbers")) or any(w[:1].isdigit() for w in one.bare)),
         (0.35, "a contrast", bool(language.within(one.bare, "contrast"))),
         (0.35, "a word to the listener", bool(language.within(one.bare[:8], "address"))),
-        (0.4, "a short first sentence", len(one.words) <= 8),
     ]
     there = [(weight, name) for weight, name, has in signs if has]
     return 1 - 0.75 * math.prod(1 - weight for weight, _ in there), " and ".join(name for _, name in there[:2])

@@ -134,7 +134,9 @@ def _one_thought(facts: Facts, first: Indices, last: Indices) -> Numbers:
     mean = gaps[1:-1].mean() if len(gaps) > 2 else 0.0
     spread = max(1e-6, gaps[1:-1].std()) if len(gaps) > 2 else 1.0
     inside = np.where(inner > 0, _sums(gaps[:-1], first + 1, last) / np.maximum(1, inner), mean)
-    edges = (gaps[first] + gaps[last + 1]) / 2
+    # Nothing is known of what would stand beyond the ends of the talk, so they are edges like any.
+    around = np.concatenate([[mean], gaps[1:-1], [mean]])
+    edges = (around[first] + around[last + 1]) / 2
     turns = np.concatenate([[0.0], (np.diff(facts.speaker) != 0).astype(float)])
     many = np.where(inner > 0, _sums(turns, first + 1, last), 0.0)
     return np.asarray(1 / (1 + np.exp(-(inside - edges) / spread)) * 0.93 ** np.maximum(0, many - 1))
