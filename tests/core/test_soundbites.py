@@ -88,7 +88,10 @@ def test_a_full_stop_ends_also_what_a_short_word_ends():
     assert "thought" not in why(judged("Lamps burn. | That is what we came in for. | The tide came in.", 0, 2), "lands")
 
 
-def test_neither_a_short_opening_nor_one_as_a_word_opens_strongly():
+def test_neither_an_empty_short_opening_nor_one_as_a_word_opens_strongly():
+    assert "a short first sentence" in why(
+        judged("Short wicks burn longest. | The others stayed with the lamps.", 0, 1), "opens_strongly"
+    )
     assert "opens without" in why(
         judged("One of us went home early. | The others stayed with the lamps.", 0, 1), "opens_strongly"
     )

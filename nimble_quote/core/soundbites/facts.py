@@ -22,6 +22,8 @@ _LONG_PAUSE_MS = 800
 _LEAST_GAP_MS = 400
 _TAIL_MS = 300
 _OPENING_WORDS = 8
+_ENOUGH_SAID = 3
+"""Words that tell something, from which on a short sentence says enough to open with; “One and two.” does not."""
 _MARKED = re.compile(r"[\[(](\w+)[\])]")
 
 Numbers = NDArray[np.float64]
@@ -182,6 +184,10 @@ def _opening(one: TalkSentence, before: TalkSentence | None, language: Language)
     return value, on
 
 
+def _telling_words(one: TalkSentence) -> int:
+    return len({lexeme for lexeme in one.lexemes if lexeme})
+
+
 def _strength(one: TalkSentence, language: Language) -> tuple[float, str]:
     """How strongly a sentence opens, and by what: each of several things adds to what the others leave."""
     signs = [
@@ -189,6 +195,7 @@ def _strength(one: TalkSentence, language: Language) -> tuple[float, str]:
         (0.4, "a number", bool(language.within(one.bare, "numbers")) or any(w[:1].isdigit() for w in one.bare)),
         (0.35, "a contrast", bool(language.within(one.bare, "contrast"))),
         (0.35, "a word to the listener", bool(language.within(one.bare[:8], "address"))),
+        (0.4, "a short first sentence", len(one.words) <= 8 and _telling_words(one) >= _ENOUGH_SAID),
     ]
     there = [(weight, name) for weight, name, has in signs if has]
     return 1 - 0.75 * math.prod(1 - weight for weight, _ in there), " and ".join(name for _, name in there[:2])
