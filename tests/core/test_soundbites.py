@@ -93,7 +93,8 @@ def test_neither_an_empty_short_opening_nor_one_as_a_word_opens_strongly():
         judged("Short wicks burn longest. | The others stayed with the lamps.", 0, 1), "opens_strongly"
     )
     assert "opens without" in why(
-        judged("One of us went home early. | The others stayed with the lamps.", 0, 1), "opens_strongly"
+        judged("One of us went home early that night before the tide. | The others stayed with the lamps.", 0, 1),
+        "opens_strongly",
     )
     assert "opens without" in why(
         judged("Lamps burn. | The others stayed with them all night long.", 0, 1), "opens_strongly"
