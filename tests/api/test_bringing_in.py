@@ -415,6 +415,15 @@ def test_a_transcript_is_attached_later_and_the_wrong_one_is_told(own_app: Runni
         assert words_of(client, talk)[0] == "Viimeinen"
         meant = client.post(f"/api/recordings/{talk}/transcript", json={**again, "losing_corrections": True})
         assert meant.json()["words"] == 40
+        czech = "1\n00:00:01,000 --> 00:00:05,500\nMůj dům je u řeky.\n".encode("cp1250")
+        body = {"upload": send(client, czech), "name": "dum.srt", "losing_corrections": True}
+        guessed = client.post(f"/api/recordings/{talk}/transcript", json=body).json()
+        assert guessed["transcript_notes"][0].startswith("Its letters were read as Western European (Windows-1252)")
+        chosen = {**body, "upload": send(client, czech), "encoding": "cp1250"}
+        assert client.post(f"/api/recordings/{talk}/transcript", json=chosen).json()["transcript_notes"] == []
+        assert " ".join(words_of(client, talk)) == "Můj dům je u řeky."
+        odd = client.post(f"/api/recordings/{talk}/transcript", json={**body, "encoding": "rot13"})
+        assert (odd.status_code, "encoding is not known" in odd.json()["detail"]) == (422, True)
 
 
 def test_a_recording_is_fetched_by_its_web_address(own_app: RunningApp, standins: dict[str, str]):
