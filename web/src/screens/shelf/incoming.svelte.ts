@@ -4,7 +4,7 @@ import { Upload as Sending } from 'tus-js-client';
 import { api, ask, Problem, problemFrom, type Recording, type ShelfRecording, type Upload } from '$api/client';
 import { house } from '$api/house.svelte';
 
-const TRANSCRIPTS = /\.(vtt|srt|ttml|dfxp|xml|ass|ssa|ctm|json|txt)$/i;
+const TRANSCRIPTS = /\.(vtt|srt|sbv|ttml|dfxp|xml|ass|ssa|ctm|json|txt)$/i;
 const NEITHER = /\.(docx?|odt|pdf|rtf|png|jpe?g|gif|heic|webp|zip|gz|7z|rar|pptx?|xlsx?|exe|m3u8?|mpd)$/i;
 const CHUNK = 32 * 1024 * 1024;
 const AT_ONCE = 2;

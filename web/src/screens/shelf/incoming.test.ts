@@ -62,7 +62,7 @@ describe('sending again', () => {
 
 describe('names', () => {
 	it('tell a transcript from a recording, and which belong together', () => {
-		expect(['a.VTT', 'a.ttml', 'a.json', 'a.mp4', 'a.wav'].map(isTranscript)).toEqual([true, true, true, false, false]);
+		expect(['a.VTT', 'a.sbv', 'a.json', 'a.mp4', 'a.wav'].map(isTranscript)).toEqual([true, true, true, false, false]);
 		expect(stemOf('My.Talk.MP4')).toBe('my.talk');
 	});
 });
