@@ -2,6 +2,7 @@
 
 import re
 import subprocess
+import time
 from base64 import b64decode
 from pathlib import Path
 
@@ -50,17 +51,29 @@ def test_a_face_is_drawn_alike_on_both_sides(style: str, desk: Page, running: Ru
     shape = desk.get_by_label("Tall 60 as it will be")
     expect(shape).to_be_visible()
     desk.get_by_label(re.compile("^Place in")).fill(f"{AT}")
-    desk.wait_for_timeout(900)
-    (tmp_path / "drawn.png").write_bytes(b64decode(shape.evaluate(ON_BLACK).split(",")[1]))
     (tmp_path / "captions.ass").write_text(version["script"], encoding="utf-8")
     (tmp_path / "fonts").symlink_to(running.settings.fonts.resolve())
-    assembly = version["assembly"]
-    frame = int(AT * assembly["frames"])
-    size = size_of(tmp_path / "drawn.png")
-    black = f"color=black:s={size[0]}x{size[1]}:r=25,format=gbrp,ass=f=captions.ass:fontsdir=fonts"
-    burned = raw(["-f", "lavfi", "-i", black, "-ss", f"{(frame - 0.5) / 25:.3f}"], tmp_path, size)
-    drawn = raw(["-i", "drawn.png"], tmp_path, size)
+    frame = int(AT * version["assembly"]["frames"])
+    # Drawing is done when the picture is there, however long that takes on a busy machine; then it stays.
+    until = time.monotonic() + 15
+    while True:
+        desk.wait_for_timeout(500)
+        (tmp_path / "drawn.png").write_bytes(b64decode(shape.evaluate(ON_BLACK).split(",")[1]))
+        burned, apart = compared(tmp_path, frame)
+        if is_alike(burned, apart) or time.monotonic() > until:
+            break
     assert (burned.max(axis=2) > 128).sum() > 3000, "there are letters to compare"
-    apart = np.abs(burned - drawn).max(axis=2)
-    # A rounding of the blending apart at most, but for a few pixels of soft edges.
-    assert (apart > 24).sum() <= 0.001 * (burned.max(axis=2) > 16).sum()
+    assert is_alike(burned, apart)
+
+
+def compared(folder: Path, frame: int) -> tuple[np.ndarray, np.ndarray]:
+    """What ffmpeg burns in on black in a frame, at the size that was drawn, and how far apart the two are."""
+    size = size_of(folder / "drawn.png")
+    black = f"color=black:s={size[0]}x{size[1]}:r=25,format=gbrp,ass=f=captions.ass:fontsdir=fonts"
+    burned = raw(["-f", "lavfi", "-i", black, "-ss", f"{(frame - 0.5) / 25:.3f}"], folder, size)
+    return burned, np.abs(burned - raw(["-i", "drawn.png"], folder, size)).max(axis=2)
+
+
+def is_alike(burned: np.ndarray, apart: np.ndarray) -> bool:
+    """A rounding of the blending apart at most, but for a few pixels of soft edges."""
+    return bool((apart > 24).sum() <= 0.001 * (burned.max(axis=2) > 16).sum())
