@@ -76,7 +76,7 @@
 			<h3>Transcript</h3>
 			<p>{recording.words ? `${many(recording.words, 'word')}${recording.speakers.length ? `, said by ${recording.speakers.join(', ')}` : ''}.` : 'There is none yet.'}</p>
 			<input bind:this={picker} class="unseen" type="file" tabindex="-1" aria-label="Transcript file" onchange={(event) => { void attach(event.currentTarget.files?.[0]); event.currentTarget.value = ''; }} />
-			<Field name="Text encoding" hint="Only where a file that was attached shows wrong letters.">
+			<Field name="Text encoding" hint="Change it only if an attached file shows wrong letters.">
 				<select bind:value={encoding}>
 					<option value="">Detect</option>
 					{#each Object.entries(house.encodings) as [id, name] (id)}<option value={id}>{name}</option>{/each}
