@@ -63,17 +63,19 @@ def add_files(files: list[Path], transcript: Path | None, series: str | None, po
 def _added(door: _Door, file: Path, transcript: Path | None, series: str | None, *, named: bool) -> str:
     """How a recording went onto the shelf. A file that was only found beside it may be something else: then it goes on
     without. Raises `NotAdded`."""
+    media = {"upload": _send(door, file), "name": file.name}
     try:
-        title = _add(door, file, transcript, series)
+        title = _add(door, media, transcript, series)
         return f"on the shelf as “{title}”{f', with {transcript.name}' if transcript else ''}"
     except NotAdded as why:
         if named or transcript is None or why.code != TranscriptUnreadable.code:
             raise
-        return f"on the shelf as “{_add(door, file, None, series)}”, without a transcript ({why})"
+        return f"on the shelf as “{_add(door, media, None, series)}”, without a transcript ({why})"
 
 
-def _add(door: _Door, file: Path, transcript: Path | None, series: str | None) -> str:
-    body: dict[str, Any] = {"series": series, "recording": {"upload": _send(door, file), "name": file.name}}
+def _add(door: _Door, media: dict[str, str], transcript: Path | None, series: str | None) -> str:
+    """Puts an upload on the shelf; its title there."""
+    body: dict[str, Any] = {"series": series, "recording": media}
     if transcript is not None:
         body["transcript"] = {"upload": _send(door, transcript), "name": transcript.name}
     return str(door.ask("POST", "/api/recordings", json=body).json()["title"])

@@ -19,6 +19,8 @@ FEW = 4
 """Fewer stretches than this that answer, and the search is widened."""
 _LEAST_TOLD = 3
 """Words of a phrase that are not too common to be searched for, from which on one of them may be another."""
+_MOST_LOOSENED = 12
+"""Words of a phrase up to which each is tried as another: it takes a query for each."""
 TOO_COMMON = "These words are too common to search for. Add a rarer one."
 
 
@@ -157,7 +159,11 @@ class Searching:
 
     async def _looser(self, wanted: tuple[Wanted, ...]) -> list[tuple[tuple[Wanted, ...], str]]:
         """Phrases that nobody said as they were typed: with words that sound alike, and with any one word another."""
-        phrases = [(at, one) for at, one in enumerate(wanted) if len(one.part.words) > 1 and one.part.kind != "near"]
+        phrases = [
+            (at, one)
+            for at, one in enumerate(wanted)
+            if 1 < len(one.part.words) <= _MOST_LOOSENED and one.part.kind != "near"
+        ]
         out = []
         for at, phrase in phrases:
             typed = f"“{' '.join(phrase.part.words)}”"

@@ -232,8 +232,8 @@ def _rate(video: dict[str, Any], seen: list[dict[str, Any]]) -> Fraction:
     return near if abs(float(near) - usual) < _NEAR_RATE * usual else Fraction(usual).limit_denominator(1001)
 
 
-def _fraction(candidates: object) -> Fraction | None:
-    above, _, below = str(candidates or "0/0").partition("/")
+def _fraction(value: object) -> Fraction | None:
+    above, _, below = str(value or "0/0").partition("/")
     return (
         Fraction(int(above), int(below)) if above.isdigit() and below.isdigit() and int(above) and int(below) else None
     )

@@ -145,6 +145,7 @@ def test_lines_that_scroll_up_are_said_once_and_what_somebody_repeats_stays():
     repeated = srt("No.", "No.", "No, I said.", "Who said?", "Nobody.", "Well then.", "Well then, go.")
     assert said(repeated) == ["No.", "No.", "No, I said.", "Who said?", "Nobody.", "Well then.", "Well then, go."]
     assert repeated.mended == ()
+    assert said(srt(*["Amen."] * 6)) == ["Amen."] * 6, "a refrain is said as often as it stands there"
 
 
 def test_digits_inside_a_cue_are_words_and_between_cues_its_number():

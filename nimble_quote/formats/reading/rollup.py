@@ -23,7 +23,10 @@ def said_once(cues: Sequence[TimedCue]) -> tuple[TimedCue, ...] | None:
         count = _repeated(shown, cue.tokens)
         repeated.append(count)
         shown = (*shown, *cue.tokens[count:])[-_FURTHEST:]
-    if sum(count > 0 for count in repeated[1:]) < _LEAST_SHARE * (len(cues) - 1):
+    rolls = sum(0 < count < len(cue.tokens) for count, cue in zip(repeated, cues, strict=True))
+    same = sum(0 < count == len(cue.tokens) for count, cue in zip(repeated, cues, strict=True))
+    # What is only said again, with nothing new below it, somebody says: “Amen.” “Amen.”
+    if rolls + same < _LEAST_SHARE * (len(cues) - 1) or rolls < same / 2:
         return None
     return tuple(
         replace(cue, tokens=cue.tokens[count:])

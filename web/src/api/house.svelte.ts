@@ -146,6 +146,8 @@ class House {
 		if (document.hidden) {
 			this.#events?.close();
 			this.#events = null;
+			// Also one that was opened unseen: what happens until it is seen is a gap.
+			this.#hadNews = true;
 		} else if (!this.#events) {
 			this.#events = new EventSource('/api/changes');
 			this.#events.onmessage = (message) => this.#take(JSON.parse(message.data) as News);

@@ -12,7 +12,7 @@ const faces: { name: string; source: string }[] = [];
 let events: { onmessage: (message: { data: string }) => void; onopen: () => void; closed: boolean };
 let seenOrHidden = () => undefined as void;
 const page = {
-	hidden: false,
+	hidden: true,
 	fonts: { add: (face: { name: string; source: string }) => faces.push(face) },
 	addEventListener: (_: string, then: () => void) => (seenOrHidden = then)
 };
@@ -51,6 +51,16 @@ const { house } = await import('./house.svelte');
 const { Problem } = await import('./client');
 const soon = () => new Promise((done) => setTimeout(done));
 const news = (of: unknown) => events.onmessage({ data: JSON.stringify(of) });
+
+it('missed what happened since it was opened, where nobody saw it until now', async () => {
+	await house.open();
+	expect(events).toBeUndefined();
+	page.hidden = false;
+	seenOrHidden();
+	const { count } = house.quoteChanged;
+	events.onopen();
+	expect(house.quoteChanged).toEqual({ id: null, count: count + 1 });
+});
 
 beforeEach(async () => {
 	await house.open();

@@ -1,4 +1,4 @@
-/** The keys of the group one is in: listed once, both to act on and to show under `?`. */
+/** The keys of the screen one is on, in groups: listed once, both to act on and to show under `?`. */
 
 import { untrack } from 'svelte';
 

@@ -28,7 +28,7 @@
 
 <li data-current={current}>
 	<button type="button" class="head" aria-expanded={current} onclick={ontake}>
-		<span class="rank" title="Occurrence in the list, the best first">{rank}</span>
+		<span class="rank" title="Rank in the list, best first">{rank}</span>
 		<span class="what">
 			<span class="when">{clock(bite.span.start_ms)} · {seconds(bite.length_ms)}{#if bite.overlaps.length}{' · '}<em>{bite.overlaps.some((one) => one.made) ? 'exported' : 'in a quote'}</em>{/if}</span>
 			<span class="text">{text}</span>
