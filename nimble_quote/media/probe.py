@@ -86,7 +86,7 @@ async def probe_source(path: Path, name: str) -> SourceFacts:
     if duration_ms < SHORTEST_MS:
         raise SourceRefused(f"{name}: it is under a second long, or it was cut off before it was finished.")
     if duration_ms > LONGEST_MS:
-        raise SourceRefused(f"{name}: it says it is over a day long. Cut it into parts first.")
+        raise SourceRefused(f"{name}: its header says over a day long. Cut it into parts first.")
     width, height = _displayed(video) if video else (0, 0)
     if max(width, height) > LARGEST_SIDE:
         raise SourceRefused(f"{name}: its picture is {width}x{height}; more than {LARGEST_SIDE} a side can't be used.")
