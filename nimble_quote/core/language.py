@@ -48,6 +48,10 @@ class Language(Frozen):
     """A word that hardly a sentence ends with, whatever follows it."""
     openers: tuple[str, ...] = ()
     """Words that sentences begin with, of those that stand in the middle of them more seldom."""
+    word_kinds: dict[str, tuple[str, ...]] = Field(default_factory=dict)
+    """Words by what they do in a sentence, for telling where one ends that no mark ends."""
+    endings: tuple[str, ...] = ()
+    """Endings that tell the kind of a word, the first that fits."""
     continuing: tuple[str, ...] = ()
     """The next sentence begins with it, so that the thought goes on."""
     plain: tuple[str, ...] = ()
@@ -80,6 +84,15 @@ class Language(Frozen):
     """Said twice running on purpose."""
     laughter: tuple[str, ...] = ()
     """What transcripts write, in brackets, for an audience that laughs or claps."""
+
+    @cached_property
+    def kinds(self) -> dict[str, str]:
+        """The kind of each word that has one; of two, the one told first."""
+        out: dict[str, str] = {}
+        for kind, words in self.word_kinds.items():
+            for word in words:
+                out.setdefault(word, kind)
+        return out
 
     @cached_property
     def _by_first(self) -> dict[str, dict[str, tuple[Phrase, ...]]]:

@@ -6,6 +6,7 @@ from importlib import resources
 
 from nimble_quote.core.language import Language
 from nimble_quote.core.soundbites.merits import Weights
+from nimble_quote.core.transcript.ends import EndModel
 
 _FILES = resources.files("nimble_quote.languages")
 LANGUAGES = ("en", "de")
@@ -23,3 +24,10 @@ def language(code: str) -> Language:
 def weights() -> Weights:
     """How much each feature counts before a house has made choices."""
     return Weights.model_validate(tomllib.loads(_FILES.joinpath("weights.toml").read_text("utf-8")))
+
+
+@cache
+def end_model(code: str) -> EndModel | None:
+    """What was learned of where sentences end in a language; None where nothing was."""
+    file = _FILES.joinpath(f"{code}.ends.json")
+    return EndModel.model_validate_json(file.read_text("utf-8")) if file.is_file() else None

@@ -10,6 +10,7 @@ from nimble_quote.jobs.transcribe import recognised
 from nimble_quote.jobs.working import Attempt, WorkFailed
 from nimble_quote.media.aligner import align, known_share
 from nimble_quote.media.keys import SOUND, SPEECH
+from nimble_quote.media.likelihoods import ends_by_wording
 from nimble_quote.media.listening import read_speech, samples_of
 from nimble_quote.store import pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
@@ -47,7 +48,7 @@ async def align_words(attempt: Attempt) -> None:
 
 async def _keep(conn: Connection, recording_id: int, aligned: Transcript) -> None:
     """Keeps the times that were found, and the sentences that they tell of where nothing told of them before."""
-    anew = resentenced(aligned, language("en"))
+    anew = resentenced(aligned, language("en"), ends_by_wording("en"))
     if anew.sentences == aligned.sentences or await transcripts.was_corrected(conn, recording_id):
         await transcripts.retime(conn, recording_id, aligned)
     else:

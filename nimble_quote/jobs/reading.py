@@ -8,6 +8,7 @@ from nimble_quote.core.transcript.cues import is_rough, timed_words
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.formats.languages import language
 from nimble_quote.formats.transcripts import LARGEST_BYTES, TranscriptUnreadable, read_transcript
+from nimble_quote.media.likelihoods import ends_by_wording
 from nimble_quote.processes import Computing, TookTooLong
 from nimble_quote.store.transcripts import WordRows, rows_of
 
@@ -46,7 +47,7 @@ def _read(path: Path, name: str, duration_ms: int, encoding: str | None) -> Read
     gc.disable()
     try:
         reading = read_transcript(name, path.read_bytes(), encoding)
-        transcript = transcript_of(timed_words(reading.cues, duration_ms), language("en"))
+        transcript = transcript_of(timed_words(reading.cues, duration_ms), language("en"), ends_by_wording("en"))
         notes = [*reading.mended, *reading.left_out][:_MOST_NOTES]
         return ReadWords(rows=rows_of(transcript), notes=notes, rough=is_rough(reading.cues))
     finally:

@@ -9,7 +9,7 @@ from nimble_quote.formats.languages import LANGUAGES, language, weights
 @pytest.mark.parametrize("code", LANGUAGES)
 def test_entries_are_small_letters_without_signs_and_none_stands_twice(code: str):
     for name, entries in language(code):
-        if isinstance(entries, tuple):
+        if isinstance(entries, tuple) and name != "endings":
             assert entries, name
             assert len(set(entries)) == len(entries), name
             for entry in entries:

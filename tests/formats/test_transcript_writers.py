@@ -43,7 +43,9 @@ def test_subrip_and_plain_text_say_who_speaks_where_it_changes():
     assert written(TALK, "txt") == "[0:00:01] Maren & co: Keep the wick short.\n\n[1:00:00] Bo: Why <so>?\n"
 
 
-TEXTS = st.text(st.characters(codec="utf-8", categories=("L", "N", "P", "S")), min_size=1, max_size=9).map(clean)
+# Notes are read as music, not as words.
+SIGNS = st.characters(codec="utf-8", categories=("L", "N", "P", "S"), exclude_characters="♪♫♬")
+TEXTS = st.text(SIGNS, min_size=1, max_size=9).map(clean)
 
 
 @given(st.lists(st.tuples(st.lists(TEXTS, min_size=1, max_size=30), st.sampled_from(["Ann", "Bo <3"])), min_size=1))

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 
 from nimble_quote.core.language import NO_LANGUAGE, Language
 from nimble_quote.core.transcript.cues import TimedWord, Timing
-from nimble_quote.core.transcript.sentences import into_sentences, is_punctuated
+from nimble_quote.core.transcript.sentences import EndOdds, into_sentences, is_punctuated
 from nimble_quote.core.transcript.words import ALONE, Lineage, Word, WordMissing, WordRef
 
 COLOURS = 8
@@ -96,18 +96,23 @@ _TIMINGS: dict[str, Timing] = {"g": "given", "a": "aligned", "e": "estimated"}
 _LETTERS = {timing: letter for letter, timing in _TIMINGS.items()}
 
 
-def transcript_of(words: Sequence[TimedWord], language: Language = NO_LANGUAGE) -> Transcript:
-    """The transcript that words as they were read make; the language tells where sentences end that no mark ends."""
+def transcript_of(
+    words: Sequence[TimedWord], language: Language = NO_LANGUAGE, by_wording: EndOdds | None = None
+) -> Transcript:
+    """The transcript that words as they were read make; the language, and what was learned of its wording, tell where sentences
+    end that no mark ends."""
     sentences = tuple(
         SpokenSentence(
             words=tuple(_spoken(heard) for heard in words[one.first : one.end]), speaker=words[one.first].speaker
         )
-        for one in into_sentences(words, language)
+        for one in into_sentences(words, language, by_wording)
     )
     return Transcript(sentences=sentences, colours=coloured(sentences, {}))
 
 
-def resentenced(transcript: Transcript, language: Language = NO_LANGUAGE) -> Transcript:
+def resentenced(
+    transcript: Transcript, language: Language = NO_LANGUAGE, by_wording: EndOdds | None = None
+) -> Transcript:
     """The same words in the sentences that their times tell of, where no marks do: pauses are known once words are aligned.
 
     Every word keeps its number, so that what hangs on words stays where it is.
@@ -118,7 +123,7 @@ def resentenced(transcript: Transcript, language: Language = NO_LANGUAGE) -> Tra
     spoken = [word for sentence in transcript.sentences for word in sentence.words]
     return transcript.with_sentences(
         SpokenSentence(words=tuple(spoken[one.first : one.end]), speaker=one.speaker)
-        for one in into_sentences(timed, language)
+        for one in into_sentences(timed, language, by_wording)
     )
 
 

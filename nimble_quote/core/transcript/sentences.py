@@ -1,7 +1,11 @@
 """Where sentences end in a run of spoken words."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
 
 from nimble_quote.core.language import NO_LANGUAGE, Language, bare
 from nimble_quote.core.transcript.cues import TimedWord
@@ -9,11 +13,17 @@ from nimble_quote.core.transcript.words import Sentence
 
 LONGEST_WORDS = 60
 PAUSE_MS, ESTIMATED_PAUSE_MS = 500, 900
-"""A pause that ends a sentence in a transcript without full stops: between words whose times are known, and between cues."""
-_PAUSES = ((500, 2.0), (300, 1.0), (150, 0.0))
-"""What a pause of so many ms counts for an end; a shorter one counts against it."""
-_OPENS, _GOES_ON, _NO_PAUSE = 1.0, -3.0, -0.5
-"""A following word that begins sentences; a word that none ends with; words without a pause between them."""
+"""A pause between sentences, where the times of words are known; and between cues, where they are not."""
+_PAUSES = ((500, 3.0), (300, 0.0), (150, -1.5))
+"""What a known pause of so many ms adds to the log odds of an end."""
+_NO_PAUSE = -4.0
+_HARDLY = -2.0
+"""The log odds of an end where nothing is known of the words around it."""
+_OPENS, _LEADS_ON = 1.0, -3.0
+"""What is added by a following word that begins sentences, and by a word that none ends with."""
+
+EndOdds = Callable[[Sequence[str]], NDArray[np.float64]]
+"""For each gap between some bare words the log odds of an end there, over 0 where one is, by their wording."""
 
 _ENDS = re.compile(r"[.?!…؟۔।॥。！？｡]+[\"'”’»›」』】》)\]]*$")
 _TRAILS_OFF = re.compile(r"(?:\.\.|…)[\"'”’»›)\]]*$")
@@ -24,26 +34,29 @@ _ABBREVIATION = re.compile(
 _NUMBERED = re.compile(r"^[(\[]?\d{1,3}\.$")
 
 
-def into_sentences(words: Sequence[TimedWord], language: Language = NO_LANGUAGE) -> list[Sentence]:
+def into_sentences(
+    words: Sequence[TimedWord], language: Language = NO_LANGUAGE, by_wording: EndOdds | None = None
+) -> list[Sentence]:
     """Splits words into sentences.
 
-    A sentence ends at a full stop, question or exclamation mark, of whichever script, and where the speaker changes. Talk
-    that carries few such marks is split at long pauses. One that would pass `LONGEST_WORDS` is cut where most speaks for it: at
-    a pause, before words that begin sentences, not after words that none ends with, as the language has them. So a page of
-    unpunctuated text stays readable.
+    A sentence ends at a full stop, question or exclamation mark, of whichever script, and where the speaker changes. In talk
+    that carries few such marks it ends where its wording and the pauses between words whose times are known tell so; the
+    wording by what was learned of the language, else by its lists. One that would pass `LONGEST_WORDS` is cut where most speaks
+    for it, so that a page of unpunctuated text stays readable.
     """
     if not words:
         return []
     stops, punctuated = _marks(words)
+    odds = _odds(words, language, None if punctuated else by_wording)
     sentences: list[Sentence] = []
     first = 0
     for index in range(1, len(words)):
         before, after = words[index - 1], words[index]
         ends = stops[index - 1] or after.turn or before.speaker != after.speaker
-        if ends or (not punctuated and _pauses(words, index, language)):
-            sentences += _not_too_long(words, first, index, language)
+        if ends or (not punctuated and odds[index - 1] > 0):
+            sentences += _not_too_long(words, first, index, odds)
             first = index
-    return sentences + _not_too_long(words, first, len(words), language)
+    return sentences + _not_too_long(words, first, len(words), odds)
 
 
 def is_punctuated(words: Sequence[TimedWord]) -> bool:
@@ -74,26 +87,32 @@ def _is_stop(words: Sequence[TimedWord], index: int) -> bool:
     return not (goes_on and (_QUOTED.search(text) or _TRAILS_OFF.search(text)))
 
 
-def _pauses(words: Sequence[TimedWord], index: int, language: Language) -> bool:
-    """Whether the speaker pauses as between sentences, and not to think of how one goes on."""
-    known = "estimated" not in (words[index - 1].timing, words[index].timing)
-    least = PAUSE_MS if known else ESTIMATED_PAUSE_MS
-    return _pause_ms(words, index) >= least and bare(words[index - 1].word.text) not in language.leading_on
+def _odds(words: Sequence[TimedWord], language: Language, by_wording: EndOdds | None) -> NDArray[np.float64]:
+    """For each gap between words, the log odds that a sentence ends there, without regard to marks."""
+    texts = [bare(one.word.text) for one in words]
+    by_words = by_wording(texts) if by_wording is not None else _by_lists(texts, language)
+    return np.asarray(by_words + np.array([_by_pause(words, index) for index in range(1, len(words))]))
 
 
-def _evidence(words: Sequence[TimedWord], index: int, language: Language) -> float:
-    """How much speaks for a sentence that ends before a word, without regard to marks."""
-    before, after = words[index - 1].word, words[index].word
-    pause_ms = after.start_ms - before.end_ms
-    value = next((counts for least, counts in _PAUSES if pause_ms >= least), _NO_PAUSE)
-    if bare(before.text) in language.leading_on:
-        value += _GOES_ON
-    if bare(after.text) in language.openers:
-        value += _OPENS
-    return value
+def _by_lists(texts: Sequence[str], language: Language) -> NDArray[np.float64]:
+    """What the word lists of a language tell of each gap."""
+    leading, opening = set(language.leading_on), set(language.openers)
+    odds = [
+        _HARDLY + _LEADS_ON * (before in leading) + _OPENS * (after in opening) for before, after in pairwise(texts)
+    ]
+    return np.array(odds)
 
 
-def _not_too_long(words: Sequence[TimedWord], first: int, end: int, language: Language) -> list[Sentence]:
+def _by_pause(words: Sequence[TimedWord], index: int) -> float:
+    """What the pause before a word adds. Where times are estimated, only one between cues is a pause, and no pause tells
+    nothing."""
+    pause_ms = _pause_ms(words, index)
+    if "estimated" in (words[index - 1].timing, words[index].timing):
+        return _PAUSES[0][1] if pause_ms >= ESTIMATED_PAUSE_MS else 0.0
+    return next((adds for least, adds in _PAUSES if pause_ms >= least), _NO_PAUSE)
+
+
+def _not_too_long(words: Sequence[TimedWord], first: int, end: int, odds: NDArray[np.float64]) -> list[Sentence]:
     """A run of words as sentences of at most `LONGEST_WORDS`, each cut where most speaks for it within its reach.
 
     Where all is alike, as where times are only estimated and the language is not known, the place nearest to half of the
@@ -104,7 +123,7 @@ def _not_too_long(words: Sequence[TimedWord], first: int, end: int, language: La
     while end - first > LONGEST_WORDS:
         # Away from the edges, so that no stub of a few words is left standing alone.
         inner = range(first + least, min(first + LONGEST_WORDS, end - least) + 1)
-        cut = max(inner, key=lambda i: (_evidence(words, i, language), _pause_ms(words, i), -abs(i - first - half)))
+        cut = max(inner, key=lambda i: (odds[i - 1], _pause_ms(words, i), -abs(i - first - half)))
         sentences.append(Sentence(first=first, end=cut, speaker=words[first].speaker))
         first = cut
     return [*sentences, Sentence(first=first, end=end, speaker=words[first].speaker)]
