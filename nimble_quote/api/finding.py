@@ -10,7 +10,7 @@ from nimble_quote.core.soundbites.facts import TalkToJudge
 from nimble_quote.core.soundbites.finder import Finder, finder_of
 from nimble_quote.core.soundbites.merits import Weights
 from nimble_quote.core.soundbites.taste import learned
-from nimble_quote.formats.languages import language, weights
+from nimble_quote.formats.languages import finder_model, language
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.store import soundbites
 from nimble_quote.store.contexts import LANGUAGE
@@ -41,13 +41,13 @@ class Finders:
             library=library,
             library_words=library_words,
         )
-        found = await asyncio.to_thread(finder_of, talk, language(LANGUAGE))
+        found = await asyncio.to_thread(finder_of, talk, language(LANGUAGE), finder_model(LANGUAGE))
         self._kept[key] = found
         while len(self._kept) > _KEPT:
             self._kept.popitem(last=False)
         return found
 
 
-async def weights_of_house(conn: Connection) -> Weights:
-    """How much each feature counts, by the choices that were made here."""
-    return learned(weights(), [one.choice for one in await soundbites.choices(conn)])
+async def weights_of_house(conn: Connection, finder: Finder) -> Weights:
+    """How much each feature counts in a talk, by what was learned of its language and the choices that were made here."""
+    return learned(finder.model.weights, [one.choice for one in await soundbites.choices(conn)])

@@ -71,7 +71,7 @@ async def judged(
     finder = await server.finders.of(conn, recording)
     first, last = finder.sentences_of(words[0].index, words[-1].index)
     wanted = destinations or await limits_named(conn, server, DEFAULT_LIMITS)
-    return finder.judged(first, last, wanted, await weights_of_house(conn))
+    return finder.judged(first, last, wanted, await weights_of_house(conn, finder))
 
 
 async def limits_named(conn: Connection, server: ServerState, names: Sequence[str]) -> list[Destination]:

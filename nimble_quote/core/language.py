@@ -82,6 +82,22 @@ class Language(Frozen):
     """Say nothing by themselves: kept alone, nothing of a clause is kept."""
     doubled: tuple[str, ...] = ()
     """Said twice running on purpose."""
+    general: tuple[str, ...] = ()
+    """Says something of everybody, or of how things are."""
+    reasons: tuple[str, ...] = ()
+    story: tuple[str, ...] = ()
+    """Tells what happened."""
+    persons: tuple[str, ...] = ()
+    feelings: tuple[str, ...] = ()
+    surprise: tuple[str, ...] = ()
+    """Says that something was otherwise than expected."""
+    first_person: tuple[str, ...] = ()
+    hesitations: tuple[str, ...] = ()
+    """Said while thinking or turning to something else; more than the fillers, which can be cut."""
+    screen: tuple[str, ...] = ()
+    """Points at a screen or the room, or tells what is being done there."""
+    errands: tuple[str, ...] = ()
+    """Greets, thanks, announces, introduces, or calls to do something."""
     laughter: tuple[str, ...] = ()
     """What transcripts write, in brackets, for an audience that laughs or claps."""
 
@@ -102,6 +118,29 @@ class Language(Frozen):
     @cached_property
     def _by_last(self) -> dict[str, dict[str, tuple[Phrase, ...]]]:
         return {name: _by_end(value, -1) for name, value in self if isinstance(value, tuple)}
+
+    @cached_property
+    def _tallied(self) -> dict[tuple[str, ...], dict[str, list[tuple[Phrase, int]]]]:
+        return {}
+
+    def tally(self, words: Sequence[str], of: tuple[str, ...]) -> list[int]:
+        """How often some words have entries of each of some word lists, all counted in one go; none of a list is counted
+        inside another of it."""
+        by_first = self._tallied.setdefault(of, {}) or self._indexed(of)
+        counts, free = [0] * len(of), [0] * len(of)
+        for at, word in enumerate(words):
+            for entry, number in by_first.get(word, ()):
+                if at >= free[number] and (len(entry) == 1 or tuple(words[at : at + len(entry)]) == entry):
+                    counts[number] += 1
+                    free[number] = at + len(entry)
+        return counts
+
+    def _indexed(self, of: tuple[str, ...]) -> dict[str, list[tuple[Phrase, int]]]:
+        index = self._tallied[of]
+        for number, name in enumerate(of):
+            for word, entries in self._by_first[name].items():
+                index.setdefault(word, []).extend((entry, number) for entry in entries)
+        return index
 
     def may_open(self, word: str, of: str) -> bool:
         """Whether an entry of a word list begins with a word."""

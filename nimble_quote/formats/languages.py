@@ -5,11 +5,11 @@ from functools import cache
 from importlib import resources
 
 from nimble_quote.core.language import Language
-from nimble_quote.core.soundbites.merits import Weights
+from nimble_quote.core.soundbites.learned import FinderModel
 from nimble_quote.core.transcript.ends import EndModel
 
 _FILES = resources.files("nimble_quote.languages")
-LANGUAGES = ("en", "de")
+LANGUAGES = ("en", "de", "es", "fr", "pt")
 
 
 @cache
@@ -21,9 +21,13 @@ def language(code: str) -> Language:
 
 
 @cache
-def weights() -> Weights:
-    """How much each feature counts before a house has made choices."""
-    return Weights.model_validate(tomllib.loads(_FILES.joinpath("weights.toml").read_text("utf-8")))
+def finder_model(code: str) -> FinderModel:
+    """What the finder learned of a language; where nothing was, what it learned of English, whose signs it looks for in the
+    word lists of the other."""
+    file = _FILES.joinpath(f"{code}.finder.json")
+    if not file.is_file():
+        return finder_model("en")
+    return FinderModel.model_validate_json(file.read_text("utf-8"))
 
 
 @cache

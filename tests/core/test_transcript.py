@@ -88,6 +88,11 @@ def test_paragraphs_share_the_time_to_the_next_that_has_one(shapes: list[tuple[b
             assert edges[place][0] == edges[place - 1][1]
 
 
+def test_paragraphs_of_a_talk_of_unknown_length_take_what_speaking_takes():
+    told = [TimedCue(start_ms=None, end_ms=None, tokens=(Token(text="w" * 69),)) for _ in range(3)]
+    assert [one.word.end_ms for one in cues.timed_words(told)] == [5000, 10_000, 15_000]
+
+
 def test_even_gaps_are_cut_into_sentences_of_a_like_length():
     words = heard(cue(0, 600_000, "lamp " * 1800))
     assert {s.end - s.first for s in into_sentences(words)} <= {LONGEST_WORDS // 2, LONGEST_WORDS}

@@ -3,7 +3,7 @@
 import pytest
 
 from nimble_quote.core.soundbites.merits import FEATURES
-from nimble_quote.formats.languages import LANGUAGES, language, weights
+from nimble_quote.formats.languages import LANGUAGES, finder_model, language
 
 
 @pytest.mark.parametrize("code", LANGUAGES)
@@ -23,9 +23,12 @@ def test_a_language_that_does_not_ship_is_refused():
         language("xx")
 
 
-def test_every_feature_has_a_weight():
-    assert len(weights().row) == len(FEATURES)
-    assert all(weight > 0 for weight in weights().row)
+def test_every_feature_has_a_weight_and_the_figures_are_kept_with_them():
+    model = finder_model("en")
+    assert len(model.weights.row) == len(FEATURES)
+    assert all(weight > 0 for weight in model.weights.row)
+    assert model.figures["auc"] > 0.75
+    assert finder_model("de").weights == model.weights
 
 
 def test_the_longest_entry_is_found_first_and_none_is_counted_twice():
@@ -36,3 +39,4 @@ def test_the_longest_entry_is_found_first_and_none_is_counted_twice():
     assert english.closing(["we", "mended", "so", "yeah"], "trailing") == "so yeah"
     assert english.within(["um", "you", "know", "uh", "lamps"], "fillers") == ["um", "you know", "uh"]
     assert english.within(["lamps"], "fillers") == []
+    assert english.tally(["um", "you", "know", "people", "lamps"], ("fillers", "general", "address")) == [2, 1, 1]

@@ -8,18 +8,25 @@ from scipy.sparse import csr_matrix
 Numbers = NDArray[np.float64]
 
 
-def fitted(rows: csr_matrix | Numbers, goal: Numbers, drawn: Numbers, sure: Numbers | None = None) -> Numbers:
+def fitted(
+    rows: csr_matrix | Numbers,
+    goal: Numbers,
+    drawn: Numbers,
+    sure: Numbers | None = None,
+    toward: Numbers | None = None,
+) -> Numbers:
     """The weights of the columns of `rows` for a goal of 0 or 1 each. `drawn` tells for each column how strongly it is
-    drawn to 0 (the precision of a normal prior), `sure` how much each row counts."""
+    drawn to `toward`, or to 0 (the precision of a normal prior), `sure` how much each row counts."""
     counts = np.ones(len(goal)) if sure is None else sure
+    middle = np.zeros(rows.shape[1]) if toward is None else toward
 
     def loss(weights: Numbers) -> tuple[float, Numbers]:
         odds = rows @ weights
         off = counts * (1 / (1 + np.exp(-odds)) - goal)
-        value = (counts * (np.logaddexp(0, odds) - goal * odds)).sum() + 0.5 * (drawn * weights) @ weights
-        return float(value), rows.T @ off + drawn * weights
+        value = (counts * (np.logaddexp(0, odds) - goal * odds)).sum() + 0.5 * drawn @ (weights - middle) ** 2
+        return float(value), rows.T @ off + drawn * (weights - middle)
 
-    found = minimize(loss, np.zeros(rows.shape[1]), jac=True, method="L-BFGS-B", options={"maxiter": 500})
+    found = minimize(loss, middle, jac=True, method="L-BFGS-B", options={"maxiter": 500})
     return np.asarray(found.x)
 
 

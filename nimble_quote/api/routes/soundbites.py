@@ -18,7 +18,6 @@ from nimble_quote.core.edits import EditRefused, new_quote, or_refused
 from nimble_quote.core.soundbites.finder import Finder, Soundbite
 from nimble_quote.core.soundbites.taste import Verdict, learned, shifts
 from nimble_quote.core.timebase import Span
-from nimble_quote.formats.languages import weights
 from nimble_quote.store import quotes, recordings, soundbites
 from nimble_quote.store.database import Connection
 from nimble_quote.store.soundbites import ChoiceRow
@@ -56,7 +55,7 @@ async def offer_soundbites(
     """The best soundbites of a talk for some destinations, and its topics."""
     finder, chosen = await _ready(conn, server, recording_id, destinations)
     choices = await soundbites.choices(conn)
-    weighed = learned(weights(), [one.choice for one in choices])
+    weighed = learned(finder.model.weights, [one.choice for one in choices])
     decided = [one for one in choices if one.recording_id == recording_id]
     passed = [one for one in decided if one.verdict != "kept"]
     offer = await asyncio.to_thread(
@@ -74,7 +73,7 @@ async def offer_soundbites(
         gap=offer.gap,
         taste=TasteView(
             choices=len(choices),
-            shifts=[TasteShift(feature=one.feature, times=one.times) for one in shifts(weights(), weighed)],
+            shifts=[TasteShift(feature=one.feature, times=one.times) for one in shifts(finder.model.weights, weighed)],
         ),
     )
 
@@ -88,7 +87,7 @@ async def judge_soundbite(
 ) -> SoundbiteView:
     """A span of whole sentences, judged."""
     finder, chosen = await _ready(conn, server, recording_id, asked.destinations)
-    bite = finder.judged(asked.first, asked.last, chosen, await weights_of_house(conn))
+    bite = finder.judged(asked.first, asked.last, chosen, await weights_of_house(conn, finder))
     return _view(bite, await _used(conn, recording_id))
 
 
@@ -98,7 +97,7 @@ async def decide_soundbite(
 ) -> SoundbiteView:
     """Keeps a soundbite as a quote, parks it, or says that this is not what the house posts; or takes that back."""
     finder, chosen = await _ready(conn, server, recording_id, asked.destinations)
-    bite = finder.judged(asked.first, asked.last, chosen, await weights_of_house(conn))
+    bite = finder.judged(asked.first, asked.last, chosen, await weights_of_house(conn, finder))
     if asked.verdict is None:
         await soundbites.take_back(conn, recording_id, bite.span)
     else:
@@ -148,7 +147,7 @@ def _holds(finder: Finder, one: ChoiceRow) -> bool:
 def _again(finder: Finder, one: ChoiceRow, chosen: list[Destination]) -> Soundbite:
     first = next(i for i, sentence in enumerate(finder.talk.sentences) if sentence.start_ms == one.start_ms)
     last = next(i for i, sentence in enumerate(finder.talk.sentences) if sentence.end_ms == one.end_ms)
-    return finder.judged(first, last, chosen, weights())
+    return finder.judged(first, last, chosen, finder.model.weights)
 
 
 async def _used(conn: Connection, recording_id: int) -> list[QuoteSpan]:

@@ -1,5 +1,5 @@
 """The best set to offer: spans that don't overlap, no two much alike, spread over the talk, of the greatest summed gain,
-which is what their merit has above `WORTH`.
+which is what their merit has above the least that is offered.
 
 A pool of the most promising spans is solved exactly, as an integer program (branch and cut); how far the best of *all*
 spans could be above it is bounded by weighted interval scheduling, which leaves out likeness and spread:
@@ -21,8 +21,6 @@ from nimble_quote.core.soundbites.merits import Indices
 MUCH_ALIKE = 0.3
 """Spans are not offered together where so much of the shorter one's wording is in the other: its pairs of telling words
 that follow one another (containment of shingles, Broder 1997)."""
-WORTH = 0.6
-"""A span of less merit than this adds nothing to a set, so that a talk with little in it is offered little."""
 _POOL = 300
 _EACH_START = 5
 _MOST_ALIKE = 6_000
@@ -47,14 +45,16 @@ def choose(
     pairs: Sequence[frozenset[tuple[str, str]]],
     topics: NDArray[np.int64],
     each_topic: int,
+    least: float,
 ) -> Chosen:
     """At most `count` spans of the greatest summed gain, at most `each_topic` that begin in one topic.
 
-    `pairs` and `topics` are for each sentence its pairs of words and the number of its topic.
+    `pairs` and `topics` are for each sentence its pairs of words and the number of its topic. A span of no more merit than
+    `least` adds nothing, so that a talk with little in it is offered little.
     """
     if not len(first) or count < 1:
         return Chosen(indexes=(), gain=0.0, bound=0.0)
-    gain = np.maximum(0.0, merit - WORTH)
+    gain = np.maximum(0.0, merit - least)
     pool = _pool(first, last, gain, _POOL + 6 * count)
     wanted = _solved(first[pool], last[pool], gain[pool], count, pairs, topics, each_topic)
     indexes = pool[wanted]

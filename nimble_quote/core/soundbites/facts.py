@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nimble_quote.core.language import Language, bare
+from nimble_quote.core.soundbites.worth import WorthModel, signs_of
 
 LEVEL_MS = 10
 _LONG_PAUSE_MS = 800
@@ -97,7 +98,13 @@ class Facts:
     laughed: Numbers
     """1 where laughter or applause is written or heard in or after it."""
     telling: Numbers
-    """How quotable it is by itself, 0..1."""
+    """How quotable it is by itself, 0..1: what a sentence tells that could be cut, not which to offer."""
+    signs: Numbers
+    """What each of `SIGNS` around it adds to its worth: a row a sentence, a column a sign."""
+    worth: Numbers
+    """How much there is in it for somebody who was not there: the sum of what its signs add, 0 on average."""
+    errands: Numbers
+    """Words of greetings, thanks, announcements, introductions and calls to do something."""
     speaker: NDArray[np.int64]
     vectors: NDArray[np.float32]
     """A row a sentence: how often it has each lexeme, times the lexeme's rarity."""
@@ -119,9 +126,10 @@ class Loudness:
         return float(self._running[high] - self._running[low]) / (high - low) if high > low else 0.0
 
 
-def facts_of(talk: TalkToJudge, language: Language) -> Facts:
+def facts_of(talk: TalkToJudge, language: Language, worth: WorthModel) -> Facts:
     """The facts of every sentence of a talk, which has one at least."""
     said = talk.sentences
+    parts = _worth_parts(said, language, worth)
     openings = [_opening(one, said[i - 1] if i else None, language) for i, one in enumerate(said)]
     strengths = [_strength(one, language) for one in said]
     start = np.array([one.start_ms for one in said], float)
@@ -153,11 +161,20 @@ def facts_of(talk: TalkToJudge, language: Language) -> Facts:
         pace=_against_own(pace, speaker, timed),
         laughed=laughed,
         telling=_telling(talk),
+        signs=parts,
+        worth=parts.sum(axis=1),
+        errands=np.array([len(one.words) if language.within(one.bare, "errands") else 0 for one in said], float),
         speaker=speaker,
         vectors=_vectors(talk),
         pairs=_pairs(talk),
         heard=talk.levels.size > 0,
     )
+
+
+def _worth_parts(said: Sequence[TalkSentence], language: Language, model: WorthModel) -> Numbers:
+    turned = [False, *(a.speaker != b.speaker for a, b in itertools.pairwise(said))]
+    asked = [one.text.rstrip("\"'”’)").endswith("?") for one in said]
+    return model.parts(signs_of([one.bare for one in said], asked, turned, language), language)
 
 
 def _opening(one: TalkSentence, before: TalkSentence | None, language: Language) -> tuple[float, str]:

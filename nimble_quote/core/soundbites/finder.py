@@ -12,6 +12,7 @@ from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Refused
 from nimble_quote.core.soundbites.choosing import choose
 from nimble_quote.core.soundbites.facts import Facts, TalkToJudge, facts_of
+from nimble_quote.core.soundbites.learned import FinderModel
 from nimble_quote.core.soundbites.merits import Spans, Weights, all_spans, judge, length_ms
 from nimble_quote.core.soundbites.reasons import Reason, SpanFacts, best_and_weak, reasons
 from nimble_quote.core.soundbites.topics import Topic, topics_of
@@ -60,6 +61,7 @@ class Finder:
 
     talk: TalkToJudge
     language: Language
+    model: FinderModel
     facts: Facts
     topics: tuple[Topic, ...]
 
@@ -84,7 +86,7 @@ class Finder:
         spans = spans.chosen(wanted)
         each = count if topic is not None else max(1, math.ceil(2 * count / max(1, len(self.topics))))
         chosen = choose(
-            spans.first, spans.last, spans.merits(weights), count, self.facts.pairs, of_topic, each
+            spans.first, spans.last, spans.merits(weights), count, self.facts.pairs, of_topic, each, weights.threshold
         )  # fmt: skip
         told = self._told(spans.chosen(np.array(chosen.indexes, int)), destinations, weights)
         gap = (chosen.bound - chosen.gain) / chosen.bound if chosen.bound else 0.0
@@ -135,11 +137,15 @@ class Finder:
         return tuple(out)
 
 
-def finder_of(talk: TalkToJudge, language: Language) -> Finder:
+def finder_of(talk: TalkToJudge, language: Language, model: FinderModel) -> Finder:
     """A talk made ready. Raises `NotSentences` where it has none."""
     if not talk.sentences:
         raise NotSentences("This talk has no words yet.")
-    facts = facts_of(talk, language)
+    facts = facts_of(talk, language, model.worth)
     return Finder(
-        talk=talk, language=language, facts=facts, topics=topics_of(talk.sentences, facts.vectors, language.plain)
+        talk=talk,
+        language=language,
+        model=model,
+        facts=facts,
+        topics=topics_of(talk.sentences, facts.vectors, language.plain),
     )

@@ -1,4 +1,5 @@
-"""How good every span of whole sentences is as a soundbite: eight named features, 0..1 each, and their weighted mean.
+"""How good every span of whole sentences is as a soundbite: named features, 0..1 each, and what they make together: the
+probability that an editor would keep it.
 
 All spans are judged at once, as arrays: `first[i]`, `last[i]` are the sentences of span `i`, both included.
 """
@@ -8,17 +9,22 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import model_validator
 
 from nimble_quote.core.cutting.edges import LEAD_MS, TAIL_MS
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.soundbites.facts import Facts, Numbers
 
-FEATURES = ("opens_alone", "opens_strongly", "lands", "one_thought", "dense", "alive", "quotable", "fits")
+FEATURES = (
+    "opens_alone", "opens_strongly", "lands", "one_thought", "dense", "alive", "says_something", "stands_out", "fits",
+)  # fmt: skip
 SHORTEST_MS = 5_000
 LONGEST_SENTENCES = 40
 _MID_THOUGHT = 0.15
 """A span that opens or lands worse than this begins or ends in the middle of a thought, and is not offered."""
+MOST_ERRANDS = 0.3
+"""A span with more words of greetings, thanks, announcements and the like is not offered."""
 _SWEET = 0.62
 """The best length, as a share of the limit."""
 _SPREAD = 0.55
@@ -30,20 +36,40 @@ Indices = NDArray[np.int64]
 
 
 class Weights(Frozen):
-    """How much each feature counts."""
+    """What each feature counts: the log odds that an editor would keep a span are
 
-    opens_alone: float
-    opens_strongly: float
-    lands: float
-    one_thought: float
-    dense: float
-    alive: float
-    quotable: float
-    fits: float
+        bias + sum over the features of counts * (value - mean)
+
+    and nothing is offered whose probability is under the threshold."""
+
+    counts: dict[str, float]
+    means: dict[str, float]
+    bias: float
+    threshold: float
+
+    @model_validator(mode="after")
+    def _whole(self) -> "Weights":
+        for kind in (self.counts, self.means):
+            if missing := set(FEATURES) - kind.keys():
+                raise ValueError(f"no weight for {', '.join(sorted(missing))}")
+        return self
 
     @property
     def row(self) -> Numbers:
-        return np.array([getattr(self, name) for name in FEATURES])
+        return np.array([self.counts[name] for name in FEATURES])
+
+    @property
+    def middle(self) -> Numbers:
+        """The mean of each feature."""
+        return np.array([self.means[name] for name in FEATURES])
+
+    def counting(self, counts: Numbers) -> "Weights":
+        """The same with other counts, in the order of `FEATURES`."""
+        return self.model_copy(update={"counts": dict(zip(FEATURES, np.round(counts, 4).tolist(), strict=True))})
+
+    def probability(self, features: Numbers) -> Numbers:
+        """How likely an editor would keep each of some spans, a row each in the order of `FEATURES`."""
+        return np.asarray(1 / (1 + np.exp(-(self.bias + (features - self.middle) @ self.row))))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,8 +81,8 @@ class Spans:
     features: Numbers
 
     def merits(self, weights: Weights) -> Numbers:
-        """The weighted mean of the features of each span, to the millionth."""
-        return np.asarray(np.round(self.features @ (weights.row / weights.row.sum()), 6))
+        """How likely an editor would keep each span, to the millionth."""
+        return np.asarray(np.round(weights.probability(self.features), 6))
 
     def chosen(self, indexes: NDArray[np.int64] | NDArray[np.bool_]) -> "Spans":
         """Some of the spans."""
@@ -77,13 +103,15 @@ def all_spans(facts: Facts, destinations: Sequence[Destination]) -> Spans:
     last = first + np.concatenate([np.arange(n) for n in reach]) if count else first
     length = length_ms(facts, first, last)
     whole = (facts.opens[first] > _MID_THOUGHT) & (facts.lands[last] > _MID_THOUGHT)
-    fit = whole & (length <= limit) & (length >= SHORTEST_MS)
+    errands = _sums(facts.errands, first, last) > MOST_ERRANDS * _sums(facts.words, first, last)
+    fit = whole & ~errands & (length <= limit) & (length >= SHORTEST_MS)
     return judge(facts, first[fit], last[fit], destinations)
 
 
 def judge(facts: Facts, first: Indices, last: Indices, destinations: Sequence[Destination]) -> Spans:
     """The features of some spans."""
     length = length_ms(facts, first, last)
+    inside, around = _worth(facts, first, last)
     columns = [
         facts.opens[first],
         facts.strength[first],
@@ -91,10 +119,32 @@ def judge(facts: Facts, first: Indices, last: Indices, destinations: Sequence[De
         _one_thought(facts, first, last),
         _dense(facts, first, last, length),
         _alive(facts, first, last),
-        _most(facts.telling, first, last),
+        _squashed(inside),
+        _squashed(inside - around),
         fitting(length, destinations),
     ]
-    return Spans(first=first, last=last, features=np.stack(columns, axis=1) if len(first) else np.zeros((0, 8)))
+    return Spans(
+        first=first, last=last, features=np.stack(columns, axis=1) if len(first) else np.zeros((0, len(FEATURES)))
+    )
+
+
+def _worth(facts: Facts, first: Indices, last: Indices) -> tuple[Numbers, Numbers]:
+    """The worth of the words of spans, and of the words of the three sentences on either side; beyond the ends of a talk
+    there is nothing, which is less than what is worth posting."""
+    running = np.concatenate([[0.0], np.cumsum(facts.worth * facts.words)])
+    words = np.concatenate([[0.0], np.cumsum(facts.words)])
+
+    def mean(start: Indices, end: Indices) -> Numbers:
+        size = words[end] - words[start]
+        return np.where(size > 0, (running[end] - running[start]) / np.maximum(1, size), -1.0)
+
+    before = mean(np.maximum(0, first - _BESIDE), first)
+    after = mean(last + 1, np.minimum(len(facts.words), last + 1 + _BESIDE))
+    return mean(first, last + 1), (before + after) / 2
+
+
+def _squashed(odds: Numbers) -> Numbers:
+    return np.asarray(1 / (1 + np.exp(-odds)))
 
 
 def _sums(values: Numbers, first: Indices, last: Indices) -> Numbers:

@@ -9,6 +9,7 @@ from nimble_quote.core.language import Language
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.soundbites.facts import Facts, TalkToJudge
 from nimble_quote.core.soundbites.merits import FEATURES, Weights, fitting, length_ms
+from nimble_quote.core.soundbites.worth import SIGNS
 
 _NAMES = {
     "opens_alone": "Opens by itself",
@@ -17,8 +18,43 @@ _NAMES = {
     "one_thought": "One thought",
     "dense": "Dense",
     "alive": "Said with life",
-    "quotable": "Quotable",
+    "says_something": "Says something",
+    "stands_out": "Stands out",
     "fits": "Fits",
+}
+_FOR = {
+    "general": "says something of everybody",
+    "contrast": "sets one thing against another",
+    "reasons": "gives a reason",
+    "story": "tells what happened",
+    "persons": "is about people",
+    "feelings": "speaks of feelings",
+    "surprise": "tells of a surprise",
+    "address": "speaks to the listener",
+    "first_person": "speaks from experience",
+    "hesitations": "said without hesitation",
+    "screen": "needs no screen to be understood",
+    "errands": "",
+    "questions": "answers rather than asks",
+    "length": "",
+    "turns": "one voice",
+}
+_AGAINST = {
+    "general": "says little that holds for others",
+    "contrast": "",
+    "reasons": "gives no reason",
+    "story": "",
+    "persons": "is not about people",
+    "feelings": "",
+    "surprise": "",
+    "address": "",
+    "first_person": "",
+    "hesitations": "hesitates much",
+    "screen": "points at a screen or the room",
+    "errands": "greets, thanks or announces",
+    "questions": "asks more than it answers",
+    "length": "",
+    "turns": "many turns of speakers",
 }
 _GOOD = 0.62
 _WEAK = 0.5
@@ -41,6 +77,10 @@ class SpanFacts:
     last: int
     features: tuple[float, ...]
 
+    def value(self, feature: str) -> float:
+        """How much it has of a feature."""
+        return self.features[FEATURES.index(feature)]
+
 
 def reasons(
     span: SpanFacts, talk: TalkToJudge, facts: Facts, language: Language, destinations: tuple[Destination, ...]
@@ -53,7 +93,8 @@ def reasons(
         "one_thought": _thought(span),
         "dense": _density(span, talk, facts, language),
         "alive": _life(span, facts),
-        "quotable": _quotable(span, talk, facts),
+        "says_something": _something(span, facts),
+        "stands_out": _stands(span),
         "fits": _fit(span, facts, destinations),
     }
     return tuple(
@@ -72,7 +113,7 @@ def best_and_weak(told: tuple[Reason, ...], weights: Weights) -> tuple[tuple[Rea
 
 def _opens(span: SpanFacts, facts: Facts) -> str:
     on = facts.opens_on[span.first]
-    if span.features[0] >= 0.9:
+    if span.value("opens_alone") >= 0.9:
         return "needs nothing that was said before"
     return f"opens on “{on}” with nothing before it" if on else "leans on what was said before"
 
@@ -84,16 +125,16 @@ def _strongly(span: SpanFacts, facts: Facts) -> str:
 
 def _lands(span: SpanFacts, facts: Facts) -> str:
     on = facts.lands_on[span.last]
-    if span.features[2] >= _GOOD:
+    if span.value("lands") >= _GOOD:
         return on if on.startswith("a pause") else "at the end of a sentence"
     known = facts.timed[span.last] and span.last + 1 < len(facts.timed)
     return on or ("ends without a pause" if known else "at the end of a sentence")
 
 
 def _thought(span: SpanFacts) -> str:
-    if span.features[3] >= _GOOD:
+    if span.value("one_thought") >= _GOOD:
         return "its sentences belong together, apart from what surrounds them"
-    return "its edges are in the middle of a thought" if span.features[3] < _WEAK else "mostly one thought"
+    return "its edges are in the middle of a thought" if span.value("one_thought") < _WEAK else "mostly one thought"
 
 
 def _density(span: SpanFacts, talk: TalkToJudge, facts: Facts, language: Language) -> str:
@@ -108,8 +149,8 @@ def _density(span: SpanFacts, talk: TalkToJudge, facts: Facts, language: Languag
     if facts.courtesies[run].any():
         parts.append("greetings or thanks")
     if not parts:
-        return "no fillers or fresh starts" if span.features[4] >= _GOOD else "long pauses in it"
-    return " and ".join(parts) + ("" if span.features[4] < _WEAK else ", no more")
+        return "no fillers or fresh starts" if span.value("dense") >= _GOOD else "long pauses in it"
+    return " and ".join(parts) + ("" if span.value("dense") < _WEAK else ", no more")
 
 
 def _life(span: SpanFacts, facts: Facts) -> str:
@@ -121,17 +162,26 @@ def _life(span: SpanFacts, facts: Facts) -> str:
     if not facts.timed[run].any():
         return "not judged: the times of its words are only estimated"
     louder, quicker = float(np.mean(facts.level[run])), float(np.mean(facts.pace[run]))
-    if span.features[5] < _WEAK:
+    if span.value("alive") < _WEAK:
         return "said more quietly or slowly than the speaker's average"
     return "louder than the speaker's average" if louder >= quicker else "quicker than the speaker's average"
 
 
-def _quotable(span: SpanFacts, talk: TalkToJudge, facts: Facts) -> str:
-    best = span.first + int(np.argmax(facts.telling[span.first : span.last + 1]))
-    text = talk.sentences[best].text
-    if span.features[6] < _WEAK:
-        return "no short, strong sentence of the talk's own words"
-    return f"“{text if len(text) <= 70 else text[:70].rsplit(' ', 1)[0] + '…'}”"
+def _something(span: SpanFacts, facts: Facts) -> str:
+    """The signs that speak most for or against what is said."""
+    words = facts.words[span.first : span.last + 1, None]
+    adds = (facts.signs[span.first : span.last + 1] * words).sum(axis=0) / max(1.0, float(words.sum()))
+    good = span.value("says_something") >= _WEAK
+    order = np.argsort(-adds if good else adds)[:2]
+    told = [(_FOR if good else _AGAINST)[SIGNS[i]] for i in order if (adds[i] > 0.05 if good else adds[i] < -0.05)]
+    told = [one for one in told if one]
+    return " and ".join(told) or ("much of what is worth hearing" if good else "little that others would want to hear")
+
+
+def _stands(span: SpanFacts) -> str:
+    if span.value("stands_out") >= _GOOD:
+        return "says more than what is around it"
+    return "what is around it says more" if span.value("stands_out") < _WEAK else "says as much as what is around it"
 
 
 def _fit(span: SpanFacts, facts: Facts, destinations: tuple[Destination, ...]) -> str:
@@ -140,5 +190,5 @@ def _fit(span: SpanFacts, facts: Facts, destinations: tuple[Destination, ...]) -
     if not inside:
         return f"{seconds(length)}: over every limit chosen"
     best = max(inside, key=lambda one: float(fitting(np.array([length]), [one])[0]))
-    how = "a good length" if span.features[7] >= _GOOD else "short" if length < 0.62 * best.limit_ms else "long"
+    how = "a good length" if span.value("fits") >= _GOOD else "short" if length < 0.62 * best.limit_ms else "long"
     return f"{seconds(length)}: {how} for {best.name}"

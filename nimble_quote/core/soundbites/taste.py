@@ -1,6 +1,6 @@
 """A house's own taste: how its choices of soundbites re-weight the features.
 
-    P(a house keeps a span) = sigmoid(SHARPNESS * (merit(span, weights) - LEVEL)),   weight_f = prior_f * exp(u_f)
+    log odds that a house keeps a span = CALM * (bias + sum of counts_f * (value_f - mean_f)),   counts_f = prior_f * exp(u_f)
 
 The `u` are those that make the choices most likely, each drawn back to 0 (the weights that ship) by a normal prior, so
 that few choices change little (maximum a posteriori estimate of a logistic model).
@@ -17,11 +17,10 @@ from nimble_quote.core.soundbites.merits import FEATURES, Weights
 
 Verdict = Literal["kept", "parked", "unlike"]
 
-SHARPNESS = 10.0
-LEVEL = 0.6
+CALM = 0.5
+"""A choice tells less than a passage that was judged: people keep and park for many reasons."""
 _SPREAD = 0.6
 _STEPS = 300
-_RATE = 0.05
 _SURE: dict[Verdict, tuple[float, float]] = {"kept": (1.0, 1.0), "parked": (0.0, 0.5), "unlike": (0.0, 1.0)}
 """What each verdict says a span should be, and how much it counts: to park is to say less than "not this kind"."""
 
@@ -46,26 +45,35 @@ def learned(prior: Weights, choices: Sequence[Choice]) -> Weights:
     """The weights of a house that made some choices; those that ship where it made none."""
     if not choices:
         return prior
-    rows = np.array([[one.features.get(name, 0.5) for name in FEATURES] for one in choices])
+    # A feature that was not judged when the choice was made says nothing.
+    rows = (
+        np.array([[one.features.get(name, prior.means[name]) for name in FEATURES] for one in choices]) - prior.middle
+    )
     goal, sure = np.array([_SURE[one.verdict] for one in choices]).T
     shift = np.zeros(len(FEATURES))
     for _ in range(_STEPS):
-        shift += _RATE * _slope(prior.row, shift, rows, goal, sure)
-    return Weights(**dict(zip(FEATURES, np.round(prior.row * np.exp(shift), 4).tolist(), strict=True)))
+        shift += _slope(prior, shift, rows, goal, sure) / _steepest(prior, shift, rows, sure)
+    return prior.counting(prior.row * np.exp(shift))
 
 
-def _slope(prior: Numbers, shift: Numbers, rows: Numbers, goal: Numbers, sure: Numbers) -> Numbers:
-    """The gradient of the log posterior by the shifts."""
-    weights = prior * np.exp(shift)
-    share = weights / weights.sum()
-    merit = rows @ share
-    missed = sure * (goal - 1 / (1 + np.exp(-SHARPNESS * (merit - LEVEL))))
-    by_shift = share * (rows - merit[:, None])
-    return np.asarray(SHARPNESS * missed @ by_shift - shift / _SPREAD**2)
+def _slope(prior: Weights, shift: Numbers, rows: Numbers, goal: Numbers, sure: Numbers) -> Numbers:
+    """The gradient of the log posterior by the shifts; `rows` are the features, each less its mean."""
+    counts = CALM * prior.row * np.exp(shift)
+    missed = sure * (goal - 1 / (1 + np.exp(-(CALM * prior.bias + rows @ counts))))
+    return np.asarray((missed @ rows) * counts - shift / _SPREAD**2)
+
+
+def _steepest(prior: Weights, shift: Numbers, rows: Numbers, sure: Numbers) -> float:
+    """A bound of how fast the slope turns, so that a step never passes the top."""
+    reach = CALM * rows * (prior.row * np.exp(shift))
+    return float(1 / _SPREAD**2 + 0.25 * (sure * (reach**2).sum(axis=1)).sum() + np.abs(reach).sum(axis=0).max())
 
 
 def shifts(prior: Weights, now: Weights) -> tuple[Shift, ...]:
-    """How the share of each feature has changed, the most changed first."""
-    change = (now.row / now.row.sum()) / (prior.row / prior.row.sum())
-    told = [Shift(feature=name, times=round(float(times), 2)) for name, times in zip(FEATURES, change, strict=True)]
-    return tuple(sorted(told, key=lambda one: -abs(np.log(one.times))))
+    """How much more or less each feature counts, the most changed first; one that counts nothing has not changed."""
+    told = [
+        Shift(feature=name, times=round(float(is_ / was), 2))
+        for name, was, is_ in zip(FEATURES, prior.row, now.row, strict=True)
+        if was
+    ]
+    return tuple(sorted(told, key=lambda one: -abs(np.log(max(0.01, one.times)))))

@@ -103,7 +103,8 @@ def _with_edges(cues: Sequence[TimedCue], duration_ms: int | None) -> Iterator[t
             end = cue.end_ms
             if end is None:
                 spoken = start + weight * 1000 // CHARACTERS_A_SECOND
-                shared = start + _share(max(0, (limit or spoken) - start), weight, left)
+                # Where nothing tells the end of the talk, each needs what speaking takes.
+                shared = spoken if limit is None else start + _share(max(0, limit - start), weight, left)
                 # Where each cue has a start, its words need no more than speaking takes; a run without shares all there is.
                 end = min(spoken, shared) if index + 1 == run.stop < len(cues) else shared
             at = max(start + 1, end)

@@ -22,6 +22,9 @@ _HARDLY = -2.0
 _OPENS, _LEADS_ON = 1.0, -3.0
 """What is added by a following word that begins sentences, and by a word that none ends with."""
 
+MOST_BY_WORDING = 100_000
+"""Of more words (ten hours), the wording is told from the lists alone: what was learned would keep people waiting."""
+
 EndOdds = Callable[[Sequence[str]], NDArray[np.float64]]
 """For each gap between some bare words the log odds of an end there, over 0 where one is, by their wording."""
 
@@ -90,7 +93,10 @@ def _is_stop(words: Sequence[TimedWord], index: int) -> bool:
 def _odds(words: Sequence[TimedWord], language: Language, by_wording: EndOdds | None) -> NDArray[np.float64]:
     """For each gap between words, the log odds that a sentence ends there, without regard to marks."""
     texts = [bare(one.word.text) for one in words]
-    by_words = by_wording(texts) if by_wording is not None else _by_lists(texts, language)
+    if by_wording is None or len(words) > MOST_BY_WORDING:  # noqa: SIM108 - a line each is read more easily
+        by_words = _by_lists(texts, language)
+    else:
+        by_words = by_wording(texts)
     return np.asarray(by_words + np.array([_by_pause(words, index) for index in range(1, len(words))]))
 
 
