@@ -13,7 +13,6 @@ from nimble_quote.core.soundbites.taste import learned
 from nimble_quote.formats.languages import finder_model, language
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.store import soundbites
-from nimble_quote.store.contexts import LANGUAGE
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 
@@ -29,7 +28,7 @@ class Finders:
 
     async def of(self, conn: Connection, recording: RecordingRow) -> Finder:
         """The finder of a talk. Raises `NotSentences` where it has no words."""
-        key = (recording.id, recording.words_version, recording.sound_track, recording.peaks)
+        key = (recording.id, recording.words_version, recording.language, recording.sound_track, recording.peaks)
         if key in self._kept:
             self._kept.move_to_end(key)
             return self._kept[key]
@@ -41,7 +40,7 @@ class Finders:
             library=library,
             library_words=library_words,
         )
-        found = await asyncio.to_thread(finder_of, talk, language(LANGUAGE), finder_model(LANGUAGE))
+        found = await asyncio.to_thread(finder_of, talk, language(recording.language), finder_model(recording.language))
         self._kept[key] = found
         while len(self._kept) > _KEPT:
             self._kept.popitem(last=False)

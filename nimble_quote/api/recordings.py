@@ -101,6 +101,7 @@ def shelf_recording(row: RecordingRow, works: Sequence[WorkView], spans: Sequenc
         size_bytes=row.size_bytes,
         transcript_notes=row.transcript_notes,
         transcript_origin=row.transcript_origin,
+        language=row.language,
         words=row.words,
         speakers=row.speakers,
         work=list(works),

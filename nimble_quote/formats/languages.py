@@ -7,6 +7,7 @@ from importlib import resources
 from nimble_quote.core.language import Language
 from nimble_quote.core.soundbites.learned import FinderModel
 from nimble_quote.core.transcript.ends import EndModel
+from nimble_quote.formats.spoken import name_of
 
 _FILES = resources.files("nimble_quote.languages")
 LANGUAGES = ("en", "de", "es", "fr", "pt")
@@ -14,9 +15,9 @@ LANGUAGES = ("en", "de", "es", "fr", "pt")
 
 @cache
 def language(code: str) -> Language:
-    """The word lists of a language. Raises `KeyError` for one that does not ship."""
+    """The word lists of a language; empty ones where it has none here."""
     if code not in LANGUAGES:
-        raise KeyError(code)
+        return Language(code=code, name=name_of(code))
     return Language.model_validate(tomllib.loads(_FILES.joinpath(f"{code}.toml").read_text("utf-8")))
 
 

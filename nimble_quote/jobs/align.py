@@ -1,17 +1,20 @@
 """Aligning a transcript to the sound, where its words have no times of their own."""
 
+from dataclasses import replace
 from pathlib import Path
 
 from nimble_quote.core.timebase import Span
-from nimble_quote.core.transcript.aligning import AlignedWord, Window, anchored, retimed, windows, with_words
-from nimble_quote.core.transcript.document import SpokenWord, Transcript, resentenced
+from nimble_quote.core.transcript.aligning import AlignedWord, Window, anchored, marked, retimed, windows, with_words
+from nimble_quote.core.transcript.document import SpokenWord, Transcript, has_marks, resentenced
 from nimble_quote.formats.languages import language
+from nimble_quote.formats.spoken import name_of
 from nimble_quote.jobs.transcribe import recognised
 from nimble_quote.jobs.working import Attempt, WorkFailed
 from nimble_quote.media.aligner import align, known_share
 from nimble_quote.media.keys import SOUND, SPEECH
 from nimble_quote.media.likelihoods import ends_by_wording
 from nimble_quote.media.listening import read_speech, samples_of
+from nimble_quote.media.recogniser import RecogniserMissing
 from nimble_quote.store import pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
@@ -38,7 +41,7 @@ async def align_words(attempt: Attempt) -> None:
             if since.sound_track == recording.sound_track and _flat(words) == _flat(transcript):
                 if isinstance(aligned, WorkFailed):
                     raise aligned
-                await _keep(conn, recording.id, with_words(words, aligned))
+                await _keep(conn, recording.id, with_words(words, aligned), has_marks(words))
                 await pictures.name_by_turns(conn, recording.id)
                 await attempt.finish(conn)
                 return
@@ -46,10 +49,12 @@ async def align_words(attempt: Attempt) -> None:
                 return
 
 
-async def _keep(conn: Connection, recording_id: int, aligned: Transcript) -> None:
-    """Keeps the times that were found, and the sentences that they tell of where nothing told of them before."""
-    anew = resentenced(aligned, language("en"), ends_by_wording("en"))
-    if anew.sentences == aligned.sentences or await transcripts.was_corrected(conn, recording_id):
+async def _keep(conn: Connection, recording_id: int, aligned: Transcript, had_marks: bool) -> None:
+    """Keeps the times that were found, and where nothing told of sentences before, those that times and marks tell of now."""
+    spoken = (await recordings.one(conn, recording_id)).language
+    by_ear = not had_marks and has_marks(aligned)
+    anew = resentenced(aligned, language(spoken), ends_by_wording(spoken), by_ear)
+    if had_marks or anew.sentences == aligned.sentences or await transcripts.was_corrected(conn, recording_id):
         await transcripts.retime(conn, recording_id, aligned)
     else:
         await transcripts.resentence(conn, recording_id, anew)
@@ -67,27 +72,48 @@ async def _times_of(attempt: Attempt, recording: RecordingRow, transcript: Trans
     if not recording.listened:
         raise WorkFailed("The recording has not been listened to yet. Align the words when it has.")
     words = _flat(transcript)
+    if recording.language != "en":
+        raise WorkFailed(
+            f"Only English can be aligned yet, and these words are {name_of(recording.language)}. They keep the times "
+            "estimated from the text. If they are English, set that under the recording's details."
+        )
     if await worker.computing.compute(known_share, [word.text for word in words]) < _LEAST_KNOWN:
         raise WorkFailed("Only English can be aligned yet; the words keep the times estimated from the text.")
     sound = worker.media.store.local(recording.derived(SOUND))
     speech = read_speech(worker.media.store.local(recording.derived(SPEECH))).speech
     if not speech:
         raise WorkFailed("No speech was heard in this recording, so its words can't be aligned to it.")
-    low = 0.0
+    low, heard = 0.0, None
+    if recording.transcript_rough or not has_marks(transcript):
+        heard = await _heard(attempt, recording, speech)
+        low = 0.7 if heard else 0.0
     if recording.transcript_rough:
-        progress = await attempt.stage("Hearing where the words are, roughly", 0.0, 0.7)
-        words = anchored(words, _flat(await recognised(attempt, recording, speech, progress)))
-        low = 0.7
+        words = anchored(words, heard or [])
     found = await _aligned(attempt, sound, words, transcript, speech, recording.duration_ms, low)
     told = [time for _, times in found for time in times]
     if sum(time is not None for time in told) < _LEAST_FOUND * len(told):
         raise WorkFailed(
             "Most of the words are not heard where they should be. Is this the transcript of this recording?"
         )
+    given = _flat(transcript) if has_marks(transcript) else marked(_flat(transcript), heard or [])
     return [
-        old if old.timing == "g" and not recording.transcript_rough else new
-        for old, new in zip(_flat(transcript), retimed(words, found), strict=True)
+        old if old.timing == "g" and not recording.transcript_rough else replace(new, text=old.text)
+        for old, new in zip(given, retimed(words, found), strict=True)
     ]
+
+
+async def _heard(attempt: Attempt, recording: RecordingRow, speech: tuple[Span, ...]) -> list[SpokenWord]:
+    """What the recogniser hears: where the words are, roughly, and the marks between them; nothing where there is no recogniser
+    and the words have rough times of their own."""
+    try:
+        rough = recording.transcript_rough
+        told = "Hearing where the words are, roughly" if rough else "Hearing where sentences end"
+        progress = await attempt.stage(told, 0.0, 0.7)
+        return _flat(await recognised(attempt, recording, speech, progress, recording.language))
+    except RecogniserMissing:
+        if recording.transcript_rough:
+            raise
+        return []
 
 
 async def _aligned(

@@ -161,7 +161,9 @@ async def _words(intake: Intake, transcript: Brought, duration_ms: int) -> ReadW
 async def _keep_words(conn: Connection, recording_id: int, words: ReadWords) -> None:
     await transcripts.keep(conn, recording_id, words.rows)
     await pictures.name_by_turns(conn, recording_id)
-    await recordings.set_transcript_facts(conn, recording_id, origin="file", rough=words.rough, notes=words.notes)
+    await recordings.set_transcript_facts(
+        conn, recording_id, origin="file", rough=words.rough, notes=words.notes, language=words.language
+    )
 
 
 async def _refuse_known(conn: Connection, content: str, name: str) -> None:

@@ -7,6 +7,7 @@ from pathlib import Path
 from nimble_quote.core.transcript.cues import is_rough, timed_words
 from nimble_quote.core.transcript.document import transcript_of
 from nimble_quote.formats.languages import language
+from nimble_quote.formats.spoken import language_of
 from nimble_quote.formats.transcripts import LARGEST_BYTES, TranscriptUnreadable, read_transcript
 from nimble_quote.media.likelihoods import ends_by_wording
 from nimble_quote.processes import Computing, TookTooLong
@@ -19,12 +20,13 @@ _MOST_NOTES = 200
 
 @dataclass(frozen=True, kw_only=True)
 class ReadWords:
-    """A transcript that was read, ready to be kept: its words, what was mended or left out, and whether stretches of it
-    have no times of their own."""
+    """A transcript that was read, ready to be kept: its words, what was mended or left out, whether stretches of it have no
+    times of their own, and the language it is in."""
 
     rows: WordRows
     notes: list[str]
     rough: bool
+    language: str
 
 
 async def read_words(
@@ -47,8 +49,9 @@ def _read(path: Path, name: str, duration_ms: int, encoding: str | None) -> Read
     gc.disable()
     try:
         reading = read_transcript(name, path.read_bytes(), encoding)
-        transcript = transcript_of(timed_words(reading.cues, duration_ms), language("en"), ends_by_wording("en"))
+        code = language_of([token.text for cue in reading.cues for token in cue.tokens])
+        transcript = transcript_of(timed_words(reading.cues, duration_ms), language(code), ends_by_wording(code))
         notes = [*reading.mended, *reading.left_out][:_MOST_NOTES]
-        return ReadWords(rows=rows_of(transcript), notes=notes, rough=is_rough(reading.cues))
+        return ReadWords(rows=rows_of(transcript), notes=notes, rough=is_rough(reading.cues), language=code)
     finally:
         gc.enable()

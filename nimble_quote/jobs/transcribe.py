@@ -8,11 +8,12 @@ from pathlib import Path
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
 from nimble_quote.core.transcript.document import Transcript, transcript_of
+from nimble_quote.formats.spoken import code_of_track, language_of, name_of
 from nimble_quote.jobs.working import Attempt, WorkFailed, ask_for
 from nimble_quote.media.ffmpeg import Progress
 from nimble_quote.media.keys import SOUND, SPEECH
 from nimble_quote.media.listening import read_speech, samples_of
-from nimble_quote.media.recogniser import model_folder, recognise
+from nimble_quote.media.recogniser import language_heard, languages_known, model_folder, recognise
 from nimble_quote.media.store import put_in_place
 from nimble_quote.services.transcription import TranscriptionService
 from nimble_quote.store import pictures, recordings, transcripts
@@ -31,10 +32,12 @@ async def transcribe(attempt: Attempt) -> None:
         raise WorkFailed("The recording has not been listened to yet, or has no sound. Try again when it has.")
     if by == "service":
         made, notes = await _by_service(attempt, worker.media.store.local(recording.derived(SOUND)))
+        spoken = language_of([word.text for one in made.sentences for word in one.words])
     else:
         speech = read_speech(worker.media.store.local(recording.derived(SPEECH))).speech
+        spoken = await spoken_in(attempt, recording, speech)
         progress = await attempt.stage("Recognising the words", 0.0, 0.98)
-        made, notes = await recognised(attempt, recording, speech, progress), []
+        made, notes = await recognised(attempt, recording, speech, progress, spoken), []
     if not made.sentences:
         raise WorkFailed("No words were heard in this recording.")
     async with attempt.ending() as conn:
@@ -45,7 +48,9 @@ async def transcribe(attempt: Attempt) -> None:
         await transcripts.keep(conn, recording.id, transcripts.rows_of(made))
         await pictures.name_by_turns(conn, recording.id)
         origin = "service" if by == "service" else "recogniser"
-        await recordings.set_transcript_facts(conn, recording.id, origin=origin, rough=False, notes=notes)
+        await recordings.set_transcript_facts(
+            conn, recording.id, origin=origin, rough=False, notes=notes, language=spoken
+        )
         # A recogniser's times are some 90 ms off; aligned, they are good enough to cut by.
         await ask_for(conn, "align", attempt.target, waited=attempt.row.waited)
 
@@ -63,10 +68,29 @@ async def _by_service(attempt: Attempt, sound: Path) -> tuple[Transcript, list[s
     return _estimated(transcript_of(timed_words(reading.cues))), [*reading.mended, *reading.left_out][:200]
 
 
+async def spoken_in(attempt: Attempt, recording: RecordingRow, speech: Sequence[Span]) -> str:
+    """The language that a recording is recognised in: as a person chose, as its sound track names it, or as it is heard.
+    Raises `WorkFailed` where the model does not know it."""
+    weights = await attempt.worker.computing.compute(model_folder, attempt.worker.settings.recogniser_model)
+    track = recording.sound_tracks[recording.sound_track] if recording.sound_tracks else {}
+    told = recording.language if recording.language_chosen else code_of_track(track.get("language"))
+    if told is None:
+        sound = attempt.worker.media.store.local(recording.derived(SOUND))
+        samples = await samples_of(sound, speech_blocks(speech)[0]) if speech else None
+        return "en" if samples is None else await attempt.worker.computing.compute(language_heard, samples, weights)
+    if told not in await attempt.worker.computing.compute(languages_known, weights):
+        raise WorkFailed(
+            f"The recogniser's model does not know {name_of(told)}, which is spoken here. Set NIMBLE_QUOTE_RECOGNISER_MODEL to "
+            "a model that does, or use the transcription service. If another language is spoken, set it under the recording's "
+            "details."
+        )
+    return told
+
+
 async def recognised(
-    attempt: Attempt, recording: RecordingRow, speech: Sequence[Span], progress: Progress
+    attempt: Attempt, recording: RecordingRow, speech: Sequence[Span], progress: Progress, spoken: str
 ) -> Transcript:
-    """What the offline recogniser hears, a block of speech at a time."""
+    """What the offline recogniser hears in a language, a block of speech at a time."""
     weights = await attempt.worker.computing.compute(model_folder, attempt.worker.settings.recogniser_model)
     media = attempt.worker.media
     sound = media.store.local(recording.derived(SOUND))
@@ -75,9 +99,11 @@ async def recognised(
     cues: list[TimedCue] = []
     blocks = speech_blocks(speech)
     for number, block in enumerate(blocks):
-        kept = folder / f"{block.start_ms}-{block.end_ms}.json"
+        kept = folder / f"{spoken}-{block.start_ms}-{block.end_ms}.json"
         if not kept.exists():
-            heard_cues = await attempt.worker.computing.compute(recognise, await samples_of(sound, block), weights)
+            heard_cues = await attempt.worker.computing.compute(
+                recognise, await samples_of(sound, block), weights, spoken
+            )
             kept.with_suffix(".part").write_text(json.dumps([_plain(cue) for cue in heard_cues]))
             put_in_place(kept.with_suffix(".part"), kept)
         cues += [_cue(stored, block.start_ms) for stored in json.loads(kept.read_text())]

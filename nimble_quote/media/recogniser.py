@@ -56,10 +56,24 @@ def _model(folder: Path) -> Any:
     return WhisperModel(str(folder), device="cpu", compute_type="int8", cpu_threads=2, local_files_only=True)
 
 
-def recognise(samples: Samples, folder: Path) -> list[TimedCue]:
-    """The words of some samples, a cue for each segment that the model makes. Meant for a few minutes at a time."""
+def languages_known(folder: Path) -> list[str]:
+    """The codes of the languages that a model knows."""
+    return [str(code) for code in _model(folder).supported_languages]
+
+
+def language_heard(samples: Samples, folder: Path) -> str:
+    """The language that a model of many hears in some samples; English from one that knows no other."""
+    if languages_known(folder) == ["en"]:
+        return "en"
+    code, _, _ = _model(folder).detect_language(samples, vad_filter=True, language_detection_segments=4)
+    return str(code)
+
+
+def recognise(samples: Samples, folder: Path, language: str) -> list[TimedCue]:
+    """The words of some samples in a language, a cue for each segment that the model makes. Meant for a few minutes at a
+    time."""
     segments, _ = _model(folder).transcribe(
-        samples, language="en", beam_size=1, word_timestamps=True, vad_filter=True, condition_on_previous_text=False
+        samples, language=language, beam_size=1, word_timestamps=True, vad_filter=True, condition_on_previous_text=False
     )
     cues = []
     for segment in segments:

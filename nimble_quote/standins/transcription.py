@@ -110,7 +110,7 @@ async def _do(work: _Work, folder: Path, knobs: Knobs) -> None:
             work.state, work.problem = "failed", "the sound could not be understood"
             return
         samples = await samples_of(folder / "sound", Span(start_ms=0, end_ms=_DAY_MS))
-        cues = await asyncio.to_thread(recognise, samples, model_folder(None))
+        cues = await asyncio.to_thread(recognise, samples, model_folder(None), "en")
         work.segments = [_segment(cue) for cue in cues]
         work.state, work.progress = "done", 1.0
 

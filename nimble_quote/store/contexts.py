@@ -17,7 +17,6 @@ from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 from nimble_quote.store.transcripts import SentenceRow
 
-LANGUAGE = "en"
 MARGIN_MS = 10 * 60_000
 """How far beyond a quote its words are loaded: no single edit reaches further."""
 SIGHT_MARGIN_MS = 15_000
@@ -42,6 +41,7 @@ class Contexts:
         key = (
             recording.id,
             recording.words_version,
+            recording.language,
             recording.sound_track,
             reach.start_ms,
             reach.end_ms,
@@ -105,7 +105,7 @@ def _talk(recording: RecordingRow, rows: Sequence[SentenceRow], media: MediaRoot
         sentences=transcripts.bounds_of(rows),
         duration_ms=recording.duration_ms,
         levels=_levels(media, recording.peaks, words[0].start_ms, words[-1].end_ms) if words else Levels(),
-        language=language(LANGUAGE),
+        language=language(recording.language),
     )
 
 

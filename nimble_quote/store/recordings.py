@@ -45,6 +45,8 @@ class RecordingRow:
     transcript_notes: list[str]
     transcript_origin: Literal["file", "recogniser", "service"] | None
     transcript_rough: bool
+    language: str
+    language_chosen: bool
     words_version: int
     removed_at: datetime | None
     created_at: datetime
@@ -97,7 +99,7 @@ class TitleRow:
 _SELECT = """
     select r.id, r.title, r.series, r.held_on, r.notes, r.file_name, r.content, r.media_path, r.duration_ms, r.width,
         r.height, r.rate_num, r.rate_den, r.video_codec, r.audio_codec, r.sound_tracks, r.sound_track, r.loudness_lufs,
-        r.size_bytes, r.transcript_notes, r.transcript_origin, r.transcript_rough, r.words_version, r.removed_at, r.created_at,
+        r.size_bytes, r.transcript_notes, r.transcript_origin, r.transcript_rough, r.language, r.language_chosen, r.words_version, r.removed_at, r.created_at,
         r.words, r.speakers,
         (select count(*) from quote q where q.recording_id = r.id and q.removed_at is null) as quotes,
         array(select f.name from media_file f where f.recording_id = r.id
@@ -197,6 +199,13 @@ async def describe(
     )
 
 
+async def choose_language(conn: Connection, recording_id: int, language: str) -> None:
+    """Takes a language as that of a recording, whatever its words tell from now on."""
+    await conn.execute(
+        "update recording set language = %s, language_chosen = true where id = %s", [language, recording_id]
+    )
+
+
 async def choose_sound(conn: Connection, recording_id: int, track: int) -> None:
     """Takes another of a recording's sound tracks."""
     await conn.execute("update recording set sound_track = %s where id = %s", [track, recording_id])
@@ -208,13 +217,15 @@ async def set_loudness(conn: Connection, recording_id: int, loudness_lufs: float
 
 
 async def set_transcript_facts(
-    conn: Connection, recording_id: int, *, origin: str, rough: bool, notes: list[str]
+    conn: Connection, recording_id: int, *, origin: str, rough: bool, notes: list[str], language: str
 ) -> None:
-    """Keeps where a recording's words are from, whether stretches of them have no times of their own, and what was
-    mended or left out when they were read."""
+    """Keeps where a recording's words are from, whether stretches of them have no times of their own, what was mended or
+    left out when they were read, and the language they are in, unless a person chose one."""
     await conn.execute(
-        "update recording set transcript_origin = %s, transcript_rough = %s, transcript_notes = %s where id = %s",
-        [origin, rough, notes, recording_id],
+        """update recording set transcript_origin = %s, transcript_rough = %s, transcript_notes = %s,
+               language = case when language_chosen then language else %s end
+           where id = %s""",
+        [origin, rough, notes, language, recording_id],
     )
 
 

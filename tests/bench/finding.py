@@ -16,7 +16,7 @@ from nimble_quote.core.soundbites.facts import TalkSentence, TalkToJudge
 from nimble_quote.core.soundbites.finder import Finder, Soundbite, finder_of
 from nimble_quote.core.soundbites.merits import FEATURES, Weights
 from nimble_quote.demo.load import DEMO
-from nimble_quote.formats.languages import language, weights
+from nimble_quote.formats.languages import finder_model, language
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.store import recordings
 from tests.bench.table import Row, spread
@@ -76,8 +76,10 @@ def _speed() -> Row:
     took, offers = [], []
     for _ in range(5):
         began = time.perf_counter()
-        ready = finder_of(talk, language("en"))
-        offers.append(ready.offer([DESTINATIONS["tall-30"], DESTINATIONS["tall-60"]], weights(), AMONG))
+        ready = finder_of(talk, language("en"), finder_model("en"))
+        offers.append(
+            ready.offer([DESTINATIONS["tall-30"], DESTINATIONS["tall-60"]], finder_model("en").weights, AMONG)
+        )
         took.append((time.perf_counter() - began) * 1000)
     began = time.perf_counter()
     for one in said:
@@ -99,7 +101,7 @@ def _spans(talks: dict[str, Finder]) -> Row:
         firsts = {one.first_word for one in ready.talk.sentences}
         lasts = {one.first_word + len(one.words) - 1 for one in ready.talk.sentences}
         for to in DESTINATIONS.values():
-            for bite in ready.offer([to], weights(), 40).soundbites:
+            for bite in ready.offer([to], ready.model.weights, 40).soundbites:
                 total += 1
                 whole += bite.first_word in firsts and bite.last_word in lasts and bite.length_ms <= to.limit_ms
     share = whole / total
@@ -141,11 +143,12 @@ def _shared(words: tuple[int, int], bite: Soundbite) -> float:
 
 def _by_length() -> Weights:
     """The baseline: soundbites by their length alone."""
-    return Weights(**{name: 1.0 if name == "fits" else 0.0 for name in FEATURES})
+    weights = finder_model("en").weights
+    return weights.counting((np.array(FEATURES) == "fits") * 1.0).model_copy(update={"threshold": 0.0})
 
 
 def _found_row(talks: dict[str, Finder]) -> Row:
-    found, there = share_found(talks, weights())
+    found, there = share_found(talks, finder_model("en").weights)
     alone, _ = share_found(talks, _by_length())
     return Row(
         what=f"marked passages among the first {AMONG} of their talk", measured=f"{found} of {there} ({found / there:.0%})",
@@ -155,10 +158,11 @@ def _found_row(talks: dict[str, Finder]) -> Row:
 
 def _ablation(talks: dict[str, Finder]) -> list[Row]:
     """What is found without each feature."""
-    found, there = share_found(talks, weights())
+    weights = finder_model("en").weights
+    found, there = share_found(talks, weights)
     rows = []
     for name in FEATURES:
-        without, _ = share_found(talks, weights().model_copy(update={name: 0.0}))
+        without, _ = share_found(talks, weights.counting(weights.row * (np.array(FEATURES) != name)))
         rows.append(
             Row(
                 what=f"  without “{name}”",

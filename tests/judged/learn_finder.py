@@ -42,9 +42,11 @@ BY_HAND = {"alive": 0.6, "fits": 1.5}
 RULES = {"opens_alone": 1.2, "opens_strongly": 0.3, "lands": 1.2, "one_thought": 0.6, "dense": 0.8}
 """What the trade holds to, which what is learned is drawn to: windows half beside a passage count as it, so that they tell
 little of where it has to begin and end."""
-_DRAWN_SIGNS, _DRAWN_RULES, _DRAWN = 10.0, 60.0, 3.0
+_DRAWN_SIGNS, _DRAWN_RULES, _DRAWN = 10.0, 60.0, 60.0
+_SCALE_DRAWN = 100.0
+"""How strongly the scale is drawn to 1, so that a talk unlike those judged is not called hopeless with certainty."""
 _ROWS_EACH = 1000.0
-_THRESHOLD = 0.4
+_THRESHOLD = 0.35
 _EN = language("en")
 
 
@@ -99,7 +101,13 @@ def learned(talks: Sequence[ReadyTalk]) -> FinderModel:
             bites = ready.offer(FOR, open_to_all, OFFERED).soundbites
             odds += [_odds(bite.merit) for bite in bites]
             kept += [*(one.marks(np.array([b.first for b in bites]), np.array([b.last for b in bites])) == 2)]
-    scale, shift = fitted(np.c_[odds, np.ones(len(odds))], np.array(kept, float), np.array([0.1, 0.0]))
+    scale, shift = fitted(
+        np.c_[odds, np.ones(len(odds))],
+        np.array(kept, float),
+        np.array([_SCALE_DRAWN, 0.0]),
+        None,
+        np.array([1.0, 0.0]),
+    )
     model = _unscaled(talks)
     scaled = {name: round(float(scale * count), 4) for name, count in model.weights.counts.items()}
     bias = float(scale * model.weights.bias + shift)

@@ -48,7 +48,7 @@ def test_another_language_is_known_by_its_words():
 
 
 async def test_the_recogniser_hears_most_words_and_says_how_sure_it_is(ferry_sound: Samples):
-    cues = recognise(ferry_sound, model_folder(None))
+    cues = recognise(ferry_sound, model_folder(None), "en")
     heard = " ".join(token.text for cue in cues for token in cue.tokens).lower()
     assert "i am the only one on the upper deck" in heard
     assert all(0 <= (token.sure or 0) <= 1 for cue in cues for token in cue.tokens)

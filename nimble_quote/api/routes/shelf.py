@@ -1,11 +1,13 @@
 """The shelf: recordings, what a person tells of them, and what there is to play of them."""
 
+import asyncio
 from datetime import date
 from enum import IntEnum
+from typing import Annotated
 
 from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
-from pydantic import BaseModel, Field
+from pydantic import AfterValidator, BaseModel, Field
 
 from nimble_quote.api.long_lists import as_json
 from nimble_quote.api.numbers import RowId
@@ -16,11 +18,15 @@ from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.recordings import GoesWith, RecordingView, ShelfRecording
 from nimble_quote.core.document import Title
 from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.document import resentenced
+from nimble_quote.formats.languages import language
+from nimble_quote.formats.spoken import NAMES
 from nimble_quote.jobs.intake import series_from
 from nimble_quote.jobs.working import WorkFailed, ask_for
 from nimble_quote.media.keys import LISTENED, PROXY
+from nimble_quote.media.likelihoods import ends_by_wording
 from nimble_quote.media.listening import peaks_name
-from nimble_quote.store import media_files, pictures, recordings
+from nimble_quote.store import media_files, pictures, recordings, transcripts
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.work import on_recording
 
@@ -35,6 +41,18 @@ class Description(BaseModel):
     series: str | None = Field(default=None, max_length=500)
     held_on: date | None = None
     notes: str = Field(default="", max_length=20_000)
+
+
+def _known(code: str) -> str:
+    if code not in NAMES:
+        raise ValueError("this language is not known here")
+    return code
+
+
+class SpokenLanguage(BaseModel):
+    """The language that is spoken in a recording, as a code of the catalogue."""
+
+    language: Annotated[str, AfterValidator(_known)]
 
 
 class Zoom(IntEnum):
@@ -87,6 +105,20 @@ async def describe(recording_id: RowId, told: Description, conn: TheConnection) 
     await recordings.describe(
         conn, recording_id, title=told.title, series=series, held_on=told.held_on, notes=told.notes.replace("\x00", "")
     )
+    return await _view(conn, recording_id)
+
+
+@router.put("/recordings/{recording_id}/language")
+async def choose_language(recording_id: RowId, told: SpokenLanguage, conn: TheConnection) -> RecordingView:
+    """Takes a language as that of a recording. Words without marks that were never corrected are cut into sentences anew."""
+    await transcripts.head(conn, recording_id, lock=True)
+    await recordings.choose_language(conn, recording_id, told.language)
+    if not await transcripts.was_corrected(conn, recording_id):
+        words = await transcripts.load(conn, recording_id)
+        by_wording = ends_by_wording(told.language)
+        anew = await asyncio.to_thread(resentenced, words, language(told.language), by_wording)
+        if anew.sentences != words.sentences:
+            await transcripts.resentence(conn, recording_id, anew)
     return await _view(conn, recording_id)
 
 

@@ -51,15 +51,17 @@ async def offer_soundbites(
     count: Annotated[int, Query(ge=1, le=300)] = 10,
     topic: int | None = None,
     length: Literal["any", "under-20", "20-40", "over-40"] = "any",
+    weaker: bool = False,
 ) -> OfferView:
-    """The best soundbites of a talk for some destinations, and its topics."""
+    """The best soundbites of a talk for some destinations, and its topics; also those that an editor would hardly keep where
+    they are asked for."""
     finder, chosen = await _ready(conn, server, recording_id, destinations)
     choices = await soundbites.choices(conn)
     weighed = learned(finder.model.weights, [one.choice for one in choices])
     decided = [one for one in choices if one.recording_id == recording_id]
     passed = [one for one in decided if one.verdict != "kept"]
     offer = await asyncio.to_thread(
-        finder.offer, chosen, weighed, count, [one.span for one in passed], topic, _LENGTHS[length]
+        finder.offer, chosen, weighed, count, [one.span for one in passed], topic, _LENGTHS[length], weaker
     )
     used = await _used(conn, recording_id)
     return OfferView(
@@ -71,6 +73,8 @@ async def offer_soundbites(
         ],
         topics=_topics(finder),
         gap=offer.gap,
+        unjudged=finder.unjudged,
+        least=weighed.threshold,
         taste=TasteView(
             choices=len(choices),
             shifts=[TasteShift(feature=one.feature, times=one.times) for one in shifts(finder.model.weights, weighed)],

@@ -18,3 +18,5 @@ class CatalogueView(BaseModel):
     ranges: Ranges
     encodings: dict[str, str]
     """What a transcript's letters may be read as, and how that is called."""
+    languages: dict[str, str]
+    """What may be spoken in a recording, and how that is called."""

@@ -57,6 +57,7 @@ class RecordingBase(BaseModel):
     size_bytes: int
     transcript_notes: list[str]
     transcript_origin: Literal["file", "recogniser", "service"] | None
+    language: str
     words: int
     speakers: list[str]
     work: list[WorkView]

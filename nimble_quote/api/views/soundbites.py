@@ -45,10 +45,13 @@ class TasteView(BaseModel):
 
 
 class OfferView(BaseModel):
-    """The soundbites of a talk, best first, those passed over before, and its topics. `gap`: see `Offer`."""
+    """The soundbites of a talk, best first, those passed over before, and its topics. `gap`: see `Offer`. `unjudged` says what
+    can't be judged of it, `least` is the probability of being kept under which nothing is offered."""
 
     soundbites: list[SoundbiteView]
     passed: list[Decided]
     topics: list[TopicView]
     gap: float
+    unjudged: str | None
+    least: float
     taste: TasteView

@@ -25,6 +25,7 @@ _TAIL_MS = 300
 _OPENING_WORDS = 8
 _ENOUGH_SAID = 3
 """Words that tell something, from which on a short sentence says enough to open with; “One and two.” does not."""
+_COUNTED = ("fillers", "repairs", "courtesies", "errands")
 _MARKED = re.compile(r"[\[(](\w+)[\])]")
 
 Numbers = NDArray[np.float64]
@@ -130,6 +131,8 @@ def facts_of(talk: TalkToJudge, language: Language, worth: WorthModel) -> Facts:
     """The facts of every sentence of a talk, which has one at least."""
     said = talk.sentences
     parts = _worth_parts(said, language, worth)
+    counted = np.array([language.tally(one.bare, _COUNTED) for one in said], float)
+    sizes = np.array([len(one.words) for one in said], float)
     openings = [_opening(one, said[i - 1] if i else None, language) for i, one in enumerate(said)]
     strengths = [_strength(one, language) for one in said]
     start = np.array([one.start_ms for one in said], float)
@@ -145,10 +148,10 @@ def facts_of(talk: TalkToJudge, language: Language, worth: WorthModel) -> Facts:
     return Facts(
         start_ms=start,
         end_ms=end,
-        words=np.array([len(one.words) for one in said], float),
-        fillers=np.array([len(language.within(one.bare, "fillers")) for one in said], float),
-        repairs=np.array([len(language.within(one.bare, "repairs")) + _stammers(one.bare) for one in said], float),
-        courtesies=np.array([len(one.words) if language.within(one.bare, "courtesies") else 0 for one in said], float),
+        words=sizes,
+        fillers=counted[:, 0],
+        repairs=counted[:, 1] + np.array([_stammers(one.bare) for one in said], float),
+        courtesies=np.where(counted[:, 2] > 0, sizes, 0.0),
         long_pauses_ms=np.array([_long_pauses(one) for one in said], float),
         opens=np.array([value for value, _ in openings]),
         opens_on=tuple(on for _, on in openings),
@@ -163,7 +166,7 @@ def facts_of(talk: TalkToJudge, language: Language, worth: WorthModel) -> Facts:
         telling=_telling(talk),
         signs=parts,
         worth=parts.sum(axis=1),
-        errands=np.array([len(one.words) if language.within(one.bare, "errands") else 0 for one in said], float),
+        errands=np.where(counted[:, 3] > 0, sizes, 0.0),
         speaker=speaker,
         vectors=_vectors(talk),
         pairs=_pairs(talk),

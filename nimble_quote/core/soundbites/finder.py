@@ -55,6 +55,9 @@ class Offer:
     gap: float
 
 
+NOT_JUDGED = "There are no word lists for {} yet. What is said is not judged: these go by pauses, length, and what belongs together."
+
+
 @dataclass(frozen=True, kw_only=True)
 class Finder:
     """A talk made ready to be judged, for some destinations and weights."""
@@ -65,6 +68,13 @@ class Finder:
     facts: Facts
     topics: tuple[Topic, ...]
 
+    @property
+    def unjudged(self) -> str | None:
+        """What can't be judged of this talk, in words; None where all can."""
+        if self.language.general:
+            return None
+        return NOT_JUDGED.format(self.language.name or "this language")
+
     def offer(
         self,
         destinations: Sequence[Destination],
@@ -73,8 +83,11 @@ class Finder:
         but: Sequence[Span] = (),
         topic: int | None = None,
         limits_ms: tuple[int, int] = (0, 10**9),
+        weaker: bool = False,
     ) -> Offer:
-        """At most `count` soundbites; none that is mostly one of those in `but`, of other lengths or topics."""
+        """At most `count` soundbites; none that is mostly one of those in `but`, of other lengths or topics. Those that an
+        editor would hardly keep are left out, unless they are asked for (`weaker`) or the words can't be judged."""
+        least = 0.0 if weaker or self.unjudged else weights.threshold
         spans = all_spans(self.facts, destinations)
         of_topic = self._topic_of()
         length = length_ms(self.facts, spans.first, spans.last)
@@ -86,7 +99,7 @@ class Finder:
         spans = spans.chosen(wanted)
         each = count if topic is not None else max(1, math.ceil(2 * count / max(1, len(self.topics))))
         chosen = choose(
-            spans.first, spans.last, spans.merits(weights), count, self.facts.pairs, of_topic, each, weights.threshold
+            spans.first, spans.last, spans.merits(weights), count, self.facts.pairs, of_topic, each, least
         )  # fmt: skip
         told = self._told(spans.chosen(np.array(chosen.indexes, int)), destinations, weights)
         gap = (chosen.bound - chosen.gain) / chosen.bound if chosen.bound else 0.0

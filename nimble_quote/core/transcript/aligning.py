@@ -14,6 +14,8 @@ from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.corrections import bare
 from nimble_quote.core.transcript.document import SpokenSentence, SpokenWord, Transcript
 
+_AROUND = ".,;:!?…"
+"""Marks that a recogniser may put around a word."""
 LONGEST_WINDOW_MS = 15_000
 _SHORTEST_PAUSE_MS = 180
 _OFF_MS = 700
@@ -134,6 +136,21 @@ def anchored(words: Sequence[SpokenWord], recognised: Sequence[SpokenWord]) -> l
         told = same.get(index)
         out.append(replace(word, start_ms=told.start_ms, end_ms=told.end_ms, timing="e") if told else word)
     return _filled(out, sorted(same), recognised[-1].end_ms)
+
+
+def marked(words: Sequence[SpokenWord], recognised: Sequence[SpokenWord]) -> list[SpokenWord]:
+    """Words without marks and capitals, with those of what a recogniser heard where it heard the same words; what the words
+    are stays as given."""
+    out = list(words)
+    for code in Levenshtein.opcodes([bare(word.text) for word in words], [bare(word.text) for word in recognised]):
+        if code.tag != "equal":
+            continue
+        for step in range(code.src_end - code.src_start):
+            given, heard = out[code.src_start + step], recognised[code.dest_start + step].text
+            # What it heard has marks of its own only where it is written with the same letters.
+            if heard.strip(_AROUND).lower() == given.text.lower():
+                out[code.src_start + step] = replace(given, text=heard)
+    return out
 
 
 def _filled(words: list[SpokenWord], known: Sequence[int], last_ms: int) -> list[SpokenWord]:

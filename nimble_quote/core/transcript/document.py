@@ -111,20 +111,29 @@ def transcript_of(
 
 
 def resentenced(
-    transcript: Transcript, language: Language = NO_LANGUAGE, by_wording: EndOdds | None = None
+    transcript: Transcript,
+    language: Language = NO_LANGUAGE,
+    by_wording: EndOdds | None = None,
+    marks_by_ear: bool = False,
 ) -> Transcript:
-    """The same words in the sentences that their times tell of, where no marks do: pauses are known once words are aligned.
+    """The same words in the sentences that their times tell of, where no marks do: pauses are known once words are aligned,
+    and marks where a recogniser heard them (`marks_by_ear`).
 
     Every word keeps its number, so that what hangs on words stays where it is.
     """
     timed = [word for sentence in timed_sentences(transcript) for word in sentence]
-    if is_punctuated(timed):
+    if is_punctuated(timed) and not marks_by_ear:
         return transcript
     spoken = [word for sentence in transcript.sentences for word in sentence.words]
     return transcript.with_sentences(
         SpokenSentence(words=tuple(spoken[one.first : one.end]), speaker=one.speaker)
-        for one in into_sentences(timed, language, by_wording)
+        for one in into_sentences(timed, language, by_wording, marks_by_ear)
     )
+
+
+def has_marks(transcript: Transcript) -> bool:
+    """Whether marks tell where the sentences of a talk end."""
+    return is_punctuated([word for sentence in timed_sentences(transcript) for word in sentence])
 
 
 def _spoken(heard: TimedWord) -> SpokenWord:

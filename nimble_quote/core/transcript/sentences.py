@@ -17,6 +17,8 @@ PAUSE_MS, ESTIMATED_PAUSE_MS = 500, 900
 _PAUSES = ((500, 3.0), (300, 0.0), (150, -1.5))
 """What a known pause of so many ms adds to the log odds of an end."""
 _NO_PAUSE = -4.0
+_SURELY = 3.0
+"""The log odds from which a sentence ends also where a recogniser put no mark."""
 _HARDLY = -2.0
 """The log odds of an end where nothing is known of the words around it."""
 _OPENS, _LEADS_ON = 1.0, -3.0
@@ -38,25 +40,31 @@ _NUMBERED = re.compile(r"^[(\[]?\d{1,3}\.$")
 
 
 def into_sentences(
-    words: Sequence[TimedWord], language: Language = NO_LANGUAGE, by_wording: EndOdds | None = None
+    words: Sequence[TimedWord],
+    language: Language = NO_LANGUAGE,
+    by_wording: EndOdds | None = None,
+    marks_by_ear: bool = False,
 ) -> list[Sentence]:
     """Splits words into sentences.
 
     A sentence ends at a full stop, question or exclamation mark, of whichever script, and where the speaker changes. In talk
     that carries few such marks it ends where its wording and the pauses between words whose times are known tell so; the
-    wording by what was learned of the language, else by its lists. One that would pass `LONGEST_WORDS` is cut where most speaks
+    wording by what was learned of the language, else by its lists. Marks that a recogniser put in (`marks_by_ear`) are taken
+    for ends, and others besides where much speaks for them. One that would pass `LONGEST_WORDS` is cut where most speaks
     for it, so that a page of unpunctuated text stays readable.
     """
     if not words:
         return []
     stops, punctuated = _marks(words)
+    punctuated = punctuated and not marks_by_ear
+    least = _SURELY if marks_by_ear else 0.0
     odds = _odds(words, language, None if punctuated else by_wording)
     sentences: list[Sentence] = []
     first = 0
     for index in range(1, len(words)):
         before, after = words[index - 1], words[index]
         ends = stops[index - 1] or after.turn or before.speaker != after.speaker
-        if ends or (not punctuated and odds[index - 1] > 0):
+        if ends or (not punctuated and odds[index - 1] > least):
             sentences += _not_too_long(words, first, index, odds)
             first = index
     return sentences + _not_too_long(words, first, len(words), odds)
