@@ -9,7 +9,7 @@ from nimble_quote.core.language import bare
 ASSUMED = "en"
 """Taken where words are too few, or too odd, to tell."""
 _LOOKED_AT = 3_000
-_FEWEST = 20
+_FEWEST = 12
 _SURE = 0.9
 
 NAMES = {

@@ -153,9 +153,11 @@ async def whole_as_json(conn: Connection, recording_id: int) -> str:
     keep everybody waiting while it went through objects of ours."""
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
-            """select coalesce(json_agg(json_build_object(
+            r"""select coalesce(json_agg(json_build_object(
                    'speaker', speaker, 'words', words, 'starts_ms', starts_ms, 'ends_ms', ends_ms, 'timing', timing,
-                   'sure', sure, 'heard', heard) order by number), '[]')::text
+                   'sure', sure, 'heard', heard,
+                   -- As ends_by_mark in core/transcript/sentences.py; a test holds the two together.
+                   'doubtful_end', words[cardinality(words)] !~ '[.?!…؟۔।॥。！？｡]["''”’»›」』】》)\]]*$') order by number), '[]')::text
                from sentence where recording_id = %s""",
             [recording_id],
         )

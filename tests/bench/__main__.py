@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `trim`, `lists` and `layers`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `trim`, `lists` and `layers`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -13,11 +13,36 @@ from pathlib import Path
 
 from nimble_quote.settings import Settings
 from nimble_quote.store.cluster import Cluster
-from tests.bench import bringing_in, export, finding, layers, lists, load, memory, readers, screens, searching, trimming
+from tests.bench import (
+    bringing_in,
+    export,
+    finding,
+    judging,
+    layers,
+    lists,
+    load,
+    memory,
+    readers,
+    screens,
+    searching,
+    trimming,
+)
 from tests.bench.table import Row, print_head, print_row
 from tests.conftest import RunningApp, start_app
 
-PARTS = ("export", "load", "screens", "bringing-in", "readers", "search", "finder", "trim", "lists", "layers")
+PARTS = (
+    "export",
+    "load",
+    "screens",
+    "bringing-in",
+    "readers",
+    "search",
+    "finder",
+    "judging",
+    "trim",
+    "lists",
+    "layers",
+)
 
 
 def main() -> None:
@@ -36,6 +61,7 @@ def main() -> None:
                 "bringing-in": lambda: bringing_in.measure(running, scratch, Settings()),
                 "screens": lambda: screens.measure(running, scratch),
                 "finder": lambda: finding.measure(running, scratch),
+                "judging": lambda: judging.measure(running),
                 "trim": lambda: trimming.measure(running),
                 "search": lambda: searching.measure(running),
                 "layers": lambda: layers.measure(running, scratch),

@@ -1,5 +1,6 @@
 """Searching all talks, soundbites in a talk, and the shortlist, driven as a person does."""
 
+import re
 from pathlib import Path
 
 import pytest
@@ -64,11 +65,20 @@ def test_soundbites_are_braced_grown_kept_and_passed_over_by_keys(
     page = desk
     page.goto(f"{running.url}/talk/{demo}")
     cards = page.locator("li[data-current]")
+    expect(cards.nth(4)).to_be_visible()
+    likely = cards.count()
+    page.get_by_role("button", name="Show weaker ones").click()
+    expect(page.get_by_text("are shown too.")).to_be_visible()
     expect(cards).to_have_count(10)
+    page.get_by_label("Length").select_option("under-20")
+    page.get_by_label("Length").select_option("any")
+    page.get_by_role("button", name="Leave the weaker out").click()
+    expect(cards).to_have_count(likely)
     expect(page.get_by_role("navigation", name="Topics of the talk").get_by_role("button").first).to_be_visible()
     page.keyboard.press("f")
     here = page.locator('li[data-current="true"]')
-    expect(here).to_contain_text("Opens by itself: needs nothing that was said before")
+    expect(here).to_contain_text("Says something: ")
+    expect(here).to_contain_text("Stands out: says more than what is around it")
     expect(page.locator(".brace[data-current='true']")).to_be_visible()
     expect(page.get_by_label("Fit gauges")).to_contain_text("to spare")
     before = page.locator("[data-word].chosen").count()
@@ -95,11 +105,12 @@ def test_soundbites_are_braced_grown_kept_and_passed_over_by_keys(
 def test_soundbites_are_narrowed_and_a_topic_is_gone_to(desk: Page, running: RunningApp, demo: int, no_quotes: None):
     page = desk
     page.goto(f"{running.url}/talk/{demo}")
-    expect(page.locator("li[data-current]")).to_have_count(10)
+    expect(page.locator("li[data-current]").nth(4)).to_be_visible()
+    likely = page.locator("li[data-current]").count()
     page.get_by_label("Length").select_option("under-20")
     expect(page.locator("li[data-current] .when").first).to_be_visible()
     page.locator("label").filter(has_text="Topic").locator("select").select_option(index=2)
-    expect(page.locator("li[data-current]")).not_to_have_count(10)
+    expect(page.locator("li[data-current]")).not_to_have_count(likely)
     topics = page.get_by_role("navigation", name="Topics of the talk").get_by_role("button")
     topics.last.click()
     expect(topics.last).to_have_attribute("aria-current", "true")
@@ -107,6 +118,24 @@ def test_soundbites_are_narrowed_and_a_topic_is_gone_to(desk: Page, running: Run
     expect(page.get_by_label("Search in this talk")).to_contain_text(" of 7")
     page.get_by_role("tab", name="Shots").click()
     expect(page.get_by_role("button", name="Shot changes here")).to_be_visible()
+
+
+def test_a_sentence_is_ended_and_joined_by_key_and_a_doubtful_end_is_marked(desk: Page, running: RunningApp, ferry: int):
+    page = desk
+    page.goto(f"{running.url}/talk/{ferry}")
+    page.locator('[data-word="4"]').click()
+    unsure = page.locator(".unsure")
+    expect(unsure).to_have_count(0)
+    page.keyboard.press("b")
+    expect(unsure).to_have_attribute("title", re.compile("No mark tells that a sentence ends here"))
+    expect(page.locator(".line").filter(has=unsure).locator("[data-word]").last).to_have_attribute("data-word", "4")
+    page.locator('[data-word="4"]').click()
+    page.keyboard.press("b")
+    expect(unsure).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(unsure).to_have_count(1)
+    page.keyboard.press("Control+z")
+    expect(unsure).to_have_count(0)
 
 
 def test_the_shortlist_is_ranked_marked_compared_and_undone_by_keys(

@@ -11,6 +11,8 @@ from nimble_quote.core.transcript.corrections import (
     Correction,
     CorrectionRefused,
     CorrectWords,
+    EndSentence,
+    JoinSentences,
     RecolourSpeaker,
     RenameSpeaker,
     ReplaceAll,
@@ -195,3 +197,31 @@ def test_words_put_in_at_both_ends_of_one_that_has_no_room_share_its_time():
     assert [word.text for word in made] == ["the", "wick", "burns"]
     assert [made[0].start_ms, made[-1].end_ms] == [0, 300]
     assert all(a.end_ms <= b.start_ms for a, b in pairwise(made))
+
+
+def test_a_sentence_is_ended_and_joined_by_hand_with_every_word_as_it_is():
+    ended, said = correct(TALK, EndSentence(after=4))
+    assert [one.text for one in ended.sentences[:2]] == ["My name is Maren Tully,", "and I have"]
+    assert said == "Ended a sentence at “Tully,”"
+    joined, said = correct(ended, JoinSentences(after=4))
+    assert [one.text for one in joined.sentences] == [one.text for one in TALK.sentences]
+    assert said == "Joined two sentences after “Tully,”"
+    both, _ = correct(TALK, JoinSentences(after=7))
+    assert [len(one.words) for one in both.sentences] == [12, 2]
+    assert [w.text for one in both.sentences for w in one.words] == [
+        w.text for one in TALK.sentences for w in one.words
+    ]
+
+
+@pytest.mark.parametrize(
+    ("correction", "why"),
+    [
+        (EndSentence(after=7), "ends there already"),
+        (JoinSentences(after=3), "No sentence ends there"),
+        (JoinSentences(after=11), "said by somebody else"),
+        (JoinSentences(after=13), "the last sentence"),
+    ],
+)
+def test_ends_that_can_not_be_moved_are_refused(correction: Correction, why: str):
+    with pytest.raises(CorrectionRefused, match=why):
+        correct(TALK, correction)

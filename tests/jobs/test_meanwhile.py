@@ -1,5 +1,6 @@
 """What people change while long work goes on is never undone by it."""
 
+from dataclasses import replace
 from pathlib import Path
 from uuid import uuid4
 
@@ -150,3 +151,57 @@ async def test_a_transcript_attached_while_another_is_written_stays(
         row = await work.one(conn, work_id)
     assert row.problem == "The transcript was changed in the meantime, so it was not replaced."
     assert " ".join(word.text for word in await words_of(worker, recording_id)) == "The words of the running."
+
+
+async def test_the_offline_recogniser_refuses_a_language_that_its_model_does_not_know(
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    async with worker.pool.connection() as conn:
+        assert (await recordings.one(conn, recording_id)).language == "en"
+        await recordings.choose_language(conn, recording_id, "de")
+    monkeypatch.setattr(recordings.RecordingRow, "listened", True)
+    monkeypatch.setattr(transcribing, "read_speech", lambda *_: SoundAnalysis(speech=(), loudness_lufs=None))
+    async with worker.pool.connection() as conn:
+        work_id = (await ask_for(conn, "transcribe", on_recording(recording_id), {"by": "recogniser"})).id
+    await do_work(worker, work_id, DOING)
+    async with worker.pool.connection() as conn:
+        row = await work.one(conn, work_id)
+    assert str(row.problem).startswith("The recogniser's model does not know German, which is spoken here.")
+
+
+async def test_words_of_another_language_are_not_aligned_as_english(
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    german = "Die Lampen brennen die ganze Nacht hindurch und wir warten am Hafen bis der Morgen kommt weil niemand allein ist"
+    await attach_transcript(intake_of(worker), recording_id, typed(tmp_path, german))
+    async with worker.pool.connection() as conn:
+        assert (await recordings.one(conn, recording_id)).language == "de"
+    monkeypatch.setattr(recordings.RecordingRow, "listened", True)
+    row = await aligned(worker, recording_id)
+    assert (row.state, str(row.problem)[:62]) == (
+        "failed", "Only English can be aligned yet, and these words are German. T")  # fmt: skip
+    async with worker.pool.connection() as conn:
+        await recordings.choose_language(conn, recording_id, "fr")
+    await attach_transcript(intake_of(worker), recording_id, typed(tmp_path, german))
+    async with worker.pool.connection() as conn:
+        assert (await recordings.one(conn, recording_id)).language == "fr", "what a person chose stays"
+
+
+async def test_marks_that_are_heard_are_kept_in_words_that_had_none(
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    await attach_transcript(intake_of(worker), recording_id, typed(tmp_path, "we lit the lamps then we slept"))
+
+    async def found(attempt: Attempt, recording: object, transcript: Transcript) -> list[SpokenWord]:
+        heard = [replace(word, text=text) for word, text in zip(
+            timed(transcript, 1), "We lit the lamps. Then we slept.".split(), strict=True)]  # fmt: skip
+        return heard
+
+    monkeypatch.setattr(module, "_times_of", found)
+    assert (await aligned(worker, recording_id)).state == "done"
+    async with worker.pool.connection() as conn:
+        kept = await transcripts.load(conn, recording_id)
+    assert [one.text for one in kept.sentences] == ["We lit the lamps.", "Then we slept."]

@@ -127,6 +127,11 @@ def test_every_version_shows_the_same_picture_and_the_same_captions(opened: Runn
                 ]
 
 
+def test_recordings_of_before_are_english_until_somebody_says_otherwise(opened: RunningApp):
+    with opened.client as client:
+        assert {one["language"] for one in client.get("/api/recordings").json()} == {"en"}
+
+
 def test_history_and_approvals_are_there(opened: RunningApp, told: Told):
     with opened.client as client:
         for number, before in told["history"].items():

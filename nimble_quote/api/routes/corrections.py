@@ -28,6 +28,7 @@ from nimble_quote.core.transcript.document import (
     timed_sentences,
 )
 from nimble_quote.core.transcript.names import suggest_names
+from nimble_quote.core.transcript.sentences import ends_by_mark
 from nimble_quote.formats.written import TRANSCRIPT_WRITERS, Written
 from nimble_quote.media.files import download_name
 from nimble_quote.store import recordings, transcripts
@@ -186,4 +187,5 @@ def _view(sentence: SpokenSentence) -> SentenceView:
         timing="".join(word.timing for word in words),
         sure=[word.sure for word in words] if any(word.sure is not None for word in words) else None,
         heard=[word.heard for word in words] if any(word.heard is not None for word in words) else None,
+        doubtful_end=not ends_by_mark(words[-1].text),
     )

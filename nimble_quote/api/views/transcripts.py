@@ -10,6 +10,7 @@ class SentenceView(BaseModel):
 
     `timing` has a letter a word: `g` given by the file, `a` aligned to the sound, `e` estimated. `sure` is how sure the
     recogniser was, in percent; `heard` what stood there before a person corrected it (empty for a word put in addition).
+    `doubtful_end`: no mark tells that it ends there.
     """
 
     speaker: str | None
@@ -19,6 +20,7 @@ class SentenceView(BaseModel):
     timing: str
     sure: list[int | None] | None
     heard: list[str | None] | None
+    doubtful_end: bool
 
 
 class SpeakerView(BaseModel):

@@ -32,12 +32,12 @@ _FOR = {
     "surprise": "tells of a surprise",
     "address": "speaks to the listener",
     "first_person": "speaks from experience",
-    "hesitations": "said without hesitation",
-    "screen": "needs no screen to be understood",
+    "hesitations": "",
+    "screen": "",
     "errands": "",
-    "questions": "answers rather than asks",
+    "questions": "",
     "length": "",
-    "turns": "one voice",
+    "turns": "",
 }
 _AGAINST = {
     "general": "says little that holds for others",
@@ -172,10 +172,12 @@ def _something(span: SpanFacts, facts: Facts) -> str:
     words = facts.words[span.first : span.last + 1, None]
     adds = (facts.signs[span.first : span.last + 1] * words).sum(axis=0) / max(1.0, float(words.sum()))
     good = span.value("says_something") >= _WEAK
-    order = np.argsort(-adds if good else adds)[:2]
-    told = [(_FOR if good else _AGAINST)[SIGNS[i]] for i in order if (adds[i] > 0.05 if good else adds[i] < -0.05)]
-    told = [one for one in told if one]
-    return " and ".join(told) or ("much of what is worth hearing" if good else "little that others would want to hear")
+    words_of = _FOR if good else _AGAINST
+    order = [i for i in np.argsort(-adds if good else adds) if words_of[SIGNS[i]]]
+    told = [words_of[SIGNS[i]] for i in order[:2] if (adds[i] > 0.05 if good else adds[i] < -0.05)]
+    return " and ".join(told) or (
+        "in plain words, without hesitation" if good else "little that others would want to hear"
+    )
 
 
 def _stands(span: SpanFacts) -> str:

@@ -140,8 +140,50 @@ class RecolourSpeaker(Frozen):
         return f"Gave {self.name} another colour"
 
 
+class EndSentence(Frozen):
+    """Ends a sentence after a word; what was its rest is one of its own."""
+
+    kind: Literal["end-sentence"] = "end-sentence"
+    after: int = Field(ge=0)
+
+    def applied(self, transcript: Transcript) -> Transcript:
+        number, word = transcript.place_of(self.after)
+        sentence = transcript.sentences[number]
+        if word + 1 == len(sentence.words):
+            raise CorrectionRefused("The sentence ends there already.")
+        parts = (replace(sentence, words=run) for run in (sentence.words[: word + 1], sentence.words[word + 1 :]))
+        return transcript.with_sentences([*transcript.sentences[:number], *parts, *transcript.sentences[number + 1 :]])
+
+    def said(self, transcript: Transcript) -> str:
+        return f"Ended a sentence at “{_short(words_between(transcript, self.after, self.after)[0].text)}”"
+
+
+class JoinSentences(Frozen):
+    """Joins the sentence that ends at a word with the next one of the same speaker."""
+
+    kind: Literal["join-sentences"] = "join-sentences"
+    after: int = Field(ge=0)
+
+    def applied(self, transcript: Transcript) -> Transcript:
+        number, word = transcript.place_of(self.after)
+        sentence = transcript.sentences[number]
+        if word + 1 < len(sentence.words):
+            raise CorrectionRefused("No sentence ends there.")
+        if number + 1 == len(transcript.sentences):
+            raise CorrectionRefused("That is the last sentence: there is none to join it with.")
+        following = transcript.sentences[number + 1]
+        if following.speaker != sentence.speaker:
+            raise CorrectionRefused("The next sentence is said by somebody else. Say first who speaks it.")
+        joined = replace(sentence, words=(*sentence.words, *following.words))
+        return transcript.with_sentences([*transcript.sentences[:number], joined, *transcript.sentences[number + 2 :]])
+
+    def said(self, transcript: Transcript) -> str:
+        return f"Joined two sentences after “{_short(words_between(transcript, self.after, self.after)[0].text)}”"
+
+
 Correction = Annotated[
-    CorrectWords | ReplaceAll | AssignSpeaker | RenameSpeaker | RecolourSpeaker, Field(discriminator="kind")
+    CorrectWords | ReplaceAll | AssignSpeaker | RenameSpeaker | RecolourSpeaker | EndSentence | JoinSentences,
+    Field(discriminator="kind"),
 ]
 
 

@@ -31,6 +31,7 @@ EndOdds = Callable[[Sequence[str]], NDArray[np.float64]]
 """For each gap between some bare words the log odds of an end there, over 0 where one is, by their wording."""
 
 _ENDS = re.compile(r"[.?!…؟۔।॥。！？｡]+[\"'”’»›」』】》)\]]*$")
+"""Marks that end a sentence, of whichever script, with what may close behind them."""
 _TRAILS_OFF = re.compile(r"(?:\.\.|…)[\"'”’»›)\]]*$")
 _QUOTED = re.compile(r"[\"'”’»›」』]$")
 _ABBREVIATION = re.compile(
@@ -68,6 +69,11 @@ def into_sentences(
             sentences += _not_too_long(words, first, index, odds)
             first = index
     return sentences + _not_too_long(words, first, len(words), odds)
+
+
+def ends_by_mark(text: str) -> bool:
+    """Whether a mark at its last word tells that a sentence ends."""
+    return bool(_ENDS.search(text))
 
 
 def is_punctuated(words: Sequence[TimedWord]) -> bool:

@@ -5,8 +5,8 @@ export type Talk = {
 	texts: string[];
 	startsMs: number[];
 	endsMs: number[];
-	/** For each sentence: its first word, the word after its last, and who says it. */
-	sentences: { first: number; end: number; speaker: string | null }[];
+	/** For each sentence: its first word, the word after its last, who says it, and whether no mark tells that it ends. */
+	sentences: { first: number; end: number; speaker: string | null; doubtfulEnd: boolean }[];
 	sentenceOf: Int32Array;
 	/** For each word: how sure the recogniser was in percent, null where it did not say. */
 	sure: (number | null)[];
@@ -35,7 +35,7 @@ export function readTalk(sentences: Sentence[]): Talk {
 			owners.push(talk.sentences.length);
 		}
 		talk.timing += one.timing;
-		talk.sentences.push({ first, end: talk.texts.length, speaker: one.speaker });
+		talk.sentences.push({ first, end: talk.texts.length, speaker: one.speaker, doubtfulEnd: one.doubtful_end ?? false });
 	}
 	talk.sentenceOf = Int32Array.from(owners);
 	return talk;

@@ -30,6 +30,10 @@
 		if (word === spoken) out += ' spoken';
 		return out + dragging.fate(word);
 	};
+	const endsInDoubt = (line: Line) => {
+		const sentence = sheet.talk.sentences[line.sentence]!;
+		return sentence.doubtfulEnd && line.end === sentence.end && line.end < sheet.talk.texts.length;
+	};
 	const startsSentence = (line: Line) => line.first === sheet.talk.sentences[line.sentence]!.first;
 </script>
 
@@ -42,7 +46,7 @@
 	<div class="line" style:top="{line.y}px">
 		{#if startsSentence(line)}<span class="time">{clock(line.startMs)}</span>{/if}
 		<p>{#each { length: line.end - line.first } as _, i (i)}{@const word = line.first + i}<span
-					data-word={word} class={classes(word)}>{#if word === edges?.first}{@render grip('in')}{/if}{sheet.talk.texts[word]}{#if word === edges?.last}{@render grip('out')}{/if}{i < line.end - line.first - 1 ? ' ' : ''}</span>{#if inLine.has(word) && pauses.has(word)}<PauseButton pause={pauses.get(word)!} {onpause} />{/if}{/each}</p>
+					data-word={word} class={classes(word)}>{#if word === edges?.first}{@render grip('in')}{/if}{sheet.talk.texts[word]}{#if word === edges?.last}{@render grip('out')}{/if}{i < line.end - line.first - 1 ? ' ' : ''}</span>{#if inLine.has(word) && pauses.has(word)}<PauseButton pause={pauses.get(word)!} {onpause} />{/if}{/each}{#if endsInDoubt(line)}<span class="unsure" title="No mark tells that a sentence ends here. B joins it with the next, or ends one at another word."></span>{/if}</p>
 	</div>
 {/each}
 
@@ -98,6 +102,14 @@
 	.grip:hover::before {
 		left: 5px;
 		width: 7px;
+	}
+	.unsure {
+		display: inline-block;
+		width: 8px;
+		height: 18px;
+		margin-left: 4px;
+		border-right: 2px dotted var(--warn);
+		vertical-align: -3px;
 	}
 	[data-word] {
 		border-radius: 3px;

@@ -7,6 +7,7 @@
 	import Button from '$ui/Button.svelte';
 	import Reasons from '$ui/Reasons.svelte';
 	import { clock, seconds } from '$ui/say';
+	import { inTen } from './bites.svelte';
 
 	type Props = {
 		bite: Soundbite;
@@ -54,6 +55,7 @@
 			</div>
 			<details>
 				<summary>How it was judged</summary>
+				<p>Of ten like this, an editor would keep about {inTen(bite.merit)}.</p>
 				<dl>
 					{#each bite.reasons as one (one.feature)}
 						<dt>{one.name}</dt>
@@ -138,6 +140,11 @@
 		cursor: pointer;
 		color: var(--ink-soft);
 		font-size: 14px;
+	}
+	details p {
+		padding-top: 6px;
+		color: var(--ink-soft);
+		font-size: 13px;
 	}
 	dl {
 		display: grid;

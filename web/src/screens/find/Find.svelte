@@ -150,6 +150,14 @@
 		if (changed) finding.selection.clear();
 		document.querySelector<HTMLElement>('[aria-label="Transcript"]')?.focus();
 	}
+	/** Ends a sentence after the last of the selected words, or joins it with the next where it ends there. */
+	function turnEnd(): void {
+		const talk = finding.talk;
+		const after = finding.selection.range?.last ?? finding.spoken;
+		if (!talk || after < 0) return;
+		const ends = talk.sentences[talk.sentenceOf[after]!]!.end === after + 1;
+		void finding.wording.correct({ kind: ends ? 'join-sentences' : 'end-sentence', after });
+	}
 	function show(first: number, last = first): void {
 		finding.selection.set(first, last);
 		sheet?.reveal(first);
@@ -161,7 +169,7 @@
 	}
 
 	const actions = {
-		keep, goToDoubt, edit: () => edit(), goToMark, goToWord, hear,
+		keep, goToDoubt, turnEnd, edit: () => edit(), goToMark, goToWord, hear,
 		goToBite: (step: number) => { if (bites.go(step)) showBite(); },
 		grow: (end: 'first' | 'last', step: number) => void grow(end, step), pass: (verdict: 'parked' | 'unlike') => void decide(verdict),
 		reveal: (word: number) => sheet?.reveal(word),

@@ -31,8 +31,15 @@
 	{:else if !bites.offer}
 		<p class="soft">Reading the talk for soundbites…</p>
 	{:else if !bites.list.length}
-		<p class="soft">Nothing here opens and lands by itself inside these limits. Choose longer limits, or another topic.</p>
+		<p class="soft">
+			{#if bites.weaker || bites.offer.unjudged}
+				Nothing here opens and lands by itself inside these limits. Choose longer limits, or another topic.
+			{:else}
+				Nothing here that an editor would likely keep, for these limits.
+			{/if}
+		</p>
 	{:else}
+		{#if bites.offer.unjudged}<p class="soft">{bites.offer.unjudged}</p>{/if}
 		<p class="soft" aria-live="polite">
 			{many(bites.list.length, 'soundbite')}, best first. None overlap. {bites.learned}
 		</p>
@@ -44,6 +51,14 @@
 		{#if bites.list.length >= bites.count && bites.count < 300}
 			<Button onclick={() => bites.choose({ count: Math.min(300, bites.count * 3) })}>Show more</Button>
 		{/if}
+	{/if}
+	{#if bites.offer && !bites.offer.unjudged && (bites.weaker || bites.list.length < bites.count)}
+		{#if bites.weaker}
+			<p class="soft">Those of which an editor would keep fewer than {bites.least} in ten are shown too.</p>
+		{:else}
+			<p class="soft">Those of which an editor would keep fewer than {bites.least} in ten are left out.</p>
+		{/if}
+		<Button onclick={() => bites.choose({ weaker: !bites.weaker })}>{bites.weaker ? 'Leave the weaker out' : 'Show weaker ones'}</Button>
 	{/if}
 	{#if bites.offer?.passed.length}
 		<details>

@@ -20,7 +20,7 @@
 		</ul>
 		<Button onclick={() => bites.forgetTaste()}>Reset</Button>
 	{:else}
-		<p>Each soundbite is judged by eight features. What you keep, park or call “not this kind” shifts how much each of them counts.</p>
+		<p>Each soundbite is judged by nine features. What you keep, park or call “not this kind” shifts how much each of them counts.</p>
 	{/if}
 </details>
 

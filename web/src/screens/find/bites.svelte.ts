@@ -8,6 +8,11 @@ type Done = { bite: Soundbite; verdict: Verdict; quote: number | null };
 
 const FIRST_COUNT = 10;
 
+/** A probability as how many of ten; a half goes up. */
+export function inTen(merit: number): number {
+	return Math.round(merit * 10);
+}
+
 export class Bites {
 	offer = $state.raw<Offer | null>(null);
 	/** The soundbites in the list; one that was grown stands in the place of what was offered. */
@@ -15,6 +20,8 @@ export class Bites {
 	at = $state(-1);
 	destinations = $state.raw<string[]>(['tall-30', 'tall-60']);
 	count = $state(FIRST_COUNT);
+	/** Whether those are shown that an editor would hardly keep. */
+	weaker = $state(false);
 	topic = $state<number | null>(null);
 	length = $state<Length>('any');
 	busy = $state(false);
@@ -22,6 +29,8 @@ export class Bites {
 	/** What of the features has changed with the last choice, to be seen. */
 	learned = $state('');
 	current = $derived<Soundbite | undefined>(this.list[this.at]);
+	/** Of ten like it, so many an editor would keep at least of what is offered. */
+	least = $derived(inTen(this.offer?.least ?? 0));
 
 	#asking = 0;
 	#did: Done[] = [];
@@ -34,8 +43,8 @@ export class Bites {
 
 	async load(): Promise<void> {
 		const asking = ++this.#asking;
-		const { destinations, count, length } = this;
-		const query = { destinations, count, length, ...(this.topic === null ? {} : { topic: this.topic }) };
+		const { destinations, count, length, weaker } = this;
+		const query = { destinations, count, length, weaker, ...(this.topic === null ? {} : { topic: this.topic }) };
 		this.busy = true;
 		try {
 			const offer = await ask(api.GET('/api/recordings/{recording_id}/soundbites', { params: { path: { recording_id: this.id }, query } }));
@@ -57,7 +66,7 @@ export class Bites {
 	}
 
 	/** Asks again with another choice of destinations, topic or length. */
-	async choose(change: Partial<Pick<Bites, 'destinations' | 'topic' | 'length' | 'count'>>): Promise<void> {
+	async choose(change: Partial<Pick<Bites, 'destinations' | 'topic' | 'length' | 'count' | 'weaker'>>): Promise<void> {
 		Object.assign(this, change);
 		this.at = -1;
 		await this.load();

@@ -9,6 +9,7 @@ type Actions = {
 	reveal: (word: number) => void;
 	open: () => void;
 	edit: () => void;
+	turnEnd: () => void;
 	goToDoubt: (step: number) => void;
 	goToBite: (step: number) => void;
 	grow: (end: 'first' | 'last', step: number) => void;
@@ -64,6 +65,7 @@ export function findKeys(finding: Finding, actions: Actions): Key[] {
 		{ keys: ['n'], does: 'Next match', run: () => actions.goToMark(1) },
 		{ keys: ['shift+n'], does: 'Previous match', run: () => actions.goToMark(-1) },
 		{ keys: ['c'], does: 'Correct the words', run: actions.edit },
+		{ keys: ['b'], does: 'End the sentence here, or join it with the next', run: actions.turnEnd },
 		{ keys: ['d'], does: 'Next doubtful word', run: () => actions.goToDoubt(1) },
 		{ keys: ['shift+d'], does: 'Doubtful word before', run: () => actions.goToDoubt(-1) },
 		{ keys: ['s'], does: 'Set or remove a shot change here', run: () => void finding.turnCut() },

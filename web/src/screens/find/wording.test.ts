@@ -24,7 +24,7 @@ const sentence = (text: string, speaker: string | null = 'Ada'): Sentence => {
 	const words = text.split(' ');
 	return {
 		speaker, words, starts_ms: words.map((_, i) => i * 100), ends_ms: words.map((_, i) => i * 100 + 90),
-		timing: 'g'.repeat(words.length), sure: null, heard: null
+		timing: 'g'.repeat(words.length), sure: null, heard: null, doubtful_end: false
 	};
 };
 const state = (revision: number) => ({ revision, undo_said: null, redo_said: null, speakers: [{ name: 'Ada', colour: 3 }] });

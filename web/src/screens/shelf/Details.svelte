@@ -36,6 +36,10 @@
 		if (done) house.tell('good', `${file.name}: ${many(done.words, 'word')} read.`);
 		onchanged();
 	}
+	async function chooseLanguage(language: string): Promise<void> {
+		await house.trying(() => ask(api.PUT('/api/recordings/{recording_id}/language', { params, body: { language } })));
+		onchanged();
+	}
 	async function chooseSound(track: number): Promise<void> {
 		await house.trying(() => ask(api.PUT('/api/recordings/{recording_id}/sound', { params, body: { track } })));
 		onchanged();
@@ -72,6 +76,11 @@
 				</select>
 			</Field>
 		{/if}
+		<Field name="Language" hint="Told from the words. What is found and checked goes by it.">
+			<select value={recording.language} onchange={(event) => chooseLanguage(event.currentTarget.value)}>
+				{#each Object.entries(house.languages).sort((a, b) => a[1].localeCompare(b[1])) as [code, name] (code)}<option value={code}>{name}</option>{/each}
+			</select>
+		</Field>
 		<section aria-label="Transcript">
 			<h3>Transcript</h3>
 			<p>{recording.words ? `${many(recording.words, 'word')}${recording.speakers.length ? `, said by ${recording.speakers.join(', ')}` : ''}.` : 'There is none yet.'}</p>
