@@ -120,7 +120,9 @@ def test_soundbites_are_narrowed_and_a_topic_is_gone_to(desk: Page, running: Run
     expect(page.get_by_role("button", name="Shot changes here")).to_be_visible()
 
 
-def test_a_sentence_is_ended_and_joined_by_key_and_a_doubtful_end_is_marked(desk: Page, running: RunningApp, ferry: int):
+def test_a_sentence_is_ended_and_joined_by_key_and_a_doubtful_end_is_marked(
+    desk: Page, running: RunningApp, ferry: int
+):
     page = desk
     page.goto(f"{running.url}/talk/{ferry}")
     page.locator('[data-word="4"]').click()

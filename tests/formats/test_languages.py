@@ -18,9 +18,9 @@ def test_entries_are_small_letters_without_signs_and_none_stands_twice(code: str
     assert all(0 <= value <= 1 for value in language(code).pointing.values())
 
 
-def test_a_language_that_does_not_ship_is_refused():
-    with pytest.raises(KeyError):
-        language("xx")
+def test_a_language_that_does_not_ship_has_no_lists():
+    assert language("fi").name == "Finnish"
+    assert not language("fi").fillers
 
 
 def test_every_feature_has_a_weight_and_the_figures_are_kept_with_them():

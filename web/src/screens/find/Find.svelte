@@ -155,6 +155,7 @@
 		const talk = finding.talk;
 		const after = finding.selection.range?.last ?? finding.spoken;
 		if (!talk || after < 0) return;
+		finding.tab = 'words';
 		const ends = talk.sentences[talk.sentenceOf[after]!]!.end === after + 1;
 		void finding.wording.correct({ kind: ends ? 'join-sentences' : 'end-sentence', after });
 	}

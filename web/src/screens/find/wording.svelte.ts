@@ -18,8 +18,11 @@ export class Wording {
 
 	constructor(readonly recordingId: number) {}
 
-	async load(): Promise<void> {
-		this.#take(await ask(api.GET('/api/recordings/{recording_id}/transcript', { params: this.#params })));
+	/** Reads the words anew, between corrections: what was read while one was on its way would be older than its answer. */
+	load(): Promise<void> {
+		const turn = this.#line.then(() => this.#read());
+		this.#line = turn.catch(() => undefined);
+		return turn;
 	}
 
 	correct(correction: Correction): Promise<boolean> {
@@ -67,7 +70,7 @@ export class Wording {
 			} catch (refused) {
 				if (!(refused instanceof Problem)) throw refused;
 				house.tell('bad', refused.message);
-				if (refused.status === 409) await this.load().catch(() => undefined);
+				if (refused.status === 409) await this.#read().catch(() => undefined);
 				return false;
 			} finally {
 				house.saving -= 1;
@@ -75,6 +78,10 @@ export class Wording {
 		});
 		this.#line = turn.catch(() => undefined);
 		return turn;
+	}
+
+	async #read(): Promise<void> {
+		this.#take(await ask(api.GET('/api/recordings/{recording_id}/transcript', { params: this.#params })));
 	}
 
 	#take(transcript: Transcript): void {

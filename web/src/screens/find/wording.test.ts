@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Sentence } from '$api/client';
 
+const soon = () => new Promise((done) => setTimeout(done));
 const sent: { path: string; body: { on_revision: number; correction?: unknown } }[] = [];
 const answers: ((answer: { data?: unknown; error?: unknown; response: Response }) => void)[] = [];
 let whole: unknown;
@@ -10,7 +11,10 @@ vi.mock('$api/house.svelte', () => ({ house: { saving: 0, tell: (_: string, says
 vi.mock('$api/client', async (original) => ({
 	...(await original<typeof import('$api/client')>()),
 	api: {
-		GET: () => Promise.resolve({ data: whole, response: new Response() }),
+		GET: () => {
+			const now = whole;
+			return soon().then(soon).then(soon).then(() => ({ data: now, response: new Response() }));
+		},
 		POST: (path: string, { body }: { body: { on_revision: number } }) => {
 			sent.push({ path, body });
 			return new Promise((answer) => answers.push(answer));
@@ -28,7 +32,6 @@ const sentence = (text: string, speaker: string | null = 'Ada'): Sentence => {
 	};
 };
 const state = (revision: number) => ({ revision, undo_said: null, redo_said: null, speakers: [{ name: 'Ada', colour: 3 }] });
-const soon = () => new Promise((done) => setTimeout(done));
 const words = (first: number, last: number, text: string) => ({ kind: 'correct-words' as const, first, last, text });
 
 beforeEach(() => {
@@ -66,6 +69,21 @@ describe('the words of a talk', () => {
 		expect(sent.map((one) => one.body.on_revision)).toEqual([4, 5]);
 		answers[1]!({ data: { ...state(4), pieces: [] }, response: new Response() });
 		expect(await Promise.all(done)).toEqual([true, true]);
+	});
+
+	it('are not read over a correction that is on its way', async () => {
+		const wording = await loaded();
+		const done = wording.correct(words(0, 0, 'Keep'));
+		const read = wording.load();
+		await soon();
+		whole = { ...state(5), sentences: [sentence('Keep the wick')] };
+		answers[0]!({ data: { ...state(5), pieces: [{ at: 0, removed: 1, added: [sentence('Keep the wick')] }] }, response: new Response() });
+		await Promise.all([done, read]);
+		const next = wording.undo();
+		await soon();
+		expect(sent[1]!.body.on_revision).toBe(5);
+		answers[1]!({ data: { ...state(4), pieces: [] }, response: new Response() });
+		expect(await next).toBe(true);
 	});
 
 	it('are read anew after a conflict, and the reason is told', async () => {

@@ -76,7 +76,7 @@
 				</select>
 			</Field>
 		{/if}
-		<Field name="Language" hint="Told from the words. What is found and checked goes by it.">
+		<Field name="Language" hint="Detected from the words. The finder and the checks use its word lists.">
 			<select value={recording.language} onchange={(event) => chooseLanguage(event.currentTarget.value)}>
 				{#each Object.entries(house.languages).sort((a, b) => a[1].localeCompare(b[1])) as [code, name] (code)}<option value={code}>{name}</option>{/each}
 			</select>
