@@ -51,6 +51,17 @@ async def aligned(worker: WorkerState, recording_id: int) -> work.WorkRow:
         return await work.one(conn, work_id)
 
 
+async def transcribed(worker: WorkerState, recording_id: int, monkeypatch: pytest.MonkeyPatch) -> work.WorkRow:
+    """What came of having the offline recogniser write a recording's words."""
+    monkeypatch.setattr(recordings.RecordingRow, "listened", True)
+    monkeypatch.setattr(transcribing, "read_speech", lambda *_: SoundAnalysis(speech=(), loudness_lufs=None))
+    async with worker.pool.connection() as conn:
+        work_id = (await ask_for(conn, "transcribe", on_recording(recording_id), {"by": "recogniser"})).id
+    await do_work(worker, work_id, DOING)
+    async with worker.pool.connection() as conn:
+        return await work.one(conn, work_id)
+
+
 @pytest.mark.parametrize("fails", [False, True])
 async def test_a_transcript_replaced_while_another_is_aligned_gets_its_own_times(
     worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, fails: bool
@@ -142,13 +153,7 @@ async def test_a_transcript_attached_while_another_is_written_stays(
             return await transcripts.load(conn, recording_id)
 
     monkeypatch.setattr(transcribing, "recognised", recognised)
-    monkeypatch.setattr(recordings.RecordingRow, "listened", True)
-    monkeypatch.setattr(transcribing, "read_speech", lambda *_: SoundAnalysis(speech=(), loudness_lufs=None))
-    async with worker.pool.connection() as conn:
-        work_id = (await ask_for(conn, "transcribe", on_recording(recording_id), {"by": "recogniser"})).id
-    await do_work(worker, work_id, DOING)
-    async with worker.pool.connection() as conn:
-        row = await work.one(conn, work_id)
+    row = await transcribed(worker, recording_id, monkeypatch)
     assert row.problem == "The transcript was changed in the meantime, so it was not replaced."
     assert " ".join(word.text for word in await words_of(worker, recording_id)) == "The words of the running."
 
@@ -160,13 +165,7 @@ async def test_the_offline_recogniser_refuses_a_language_that_its_model_does_not
     async with worker.pool.connection() as conn:
         assert (await recordings.one(conn, recording_id)).language == "en"
         await recordings.choose_language(conn, recording_id, "de")
-    monkeypatch.setattr(recordings.RecordingRow, "listened", True)
-    monkeypatch.setattr(transcribing, "read_speech", lambda *_: SoundAnalysis(speech=(), loudness_lufs=None))
-    async with worker.pool.connection() as conn:
-        work_id = (await ask_for(conn, "transcribe", on_recording(recording_id), {"by": "recogniser"})).id
-    await do_work(worker, work_id, DOING)
-    async with worker.pool.connection() as conn:
-        row = await work.one(conn, work_id)
+    row = await transcribed(worker, recording_id, monkeypatch)
     assert str(row.problem).startswith("The recogniser's model does not know German, which is spoken here.")
 
 

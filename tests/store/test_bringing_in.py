@@ -1,5 +1,6 @@
 """What the store keeps of recordings that come in: words and their corrections, pictures, work, what is removed."""
 
+import json
 from dataclasses import replace
 from uuid import uuid4
 
@@ -14,6 +15,7 @@ from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.aligning import with_words
 from nimble_quote.core.transcript.corrections import AssignSpeaker, Correction, CorrectWords, RenameSpeaker, correct
 from nimble_quote.core.transcript.document import resentenced
+from nimble_quote.core.transcript.sentences import ends_by_mark
 from nimble_quote.formats.languages import language
 from nimble_quote.store import pictures, recordings, search, transcripts, work
 from nimble_quote.store.cluster import Cluster
@@ -114,6 +116,32 @@ async def test_words_without_marks_get_the_sentences_that_their_times_tell_of(co
     await corrected(conn, recording_id, CorrectWords(first=0, last=0, text="You"))
     await transcripts.undo(conn, recording_id)
     assert await transcripts.was_corrected(conn, recording_id), "it can be made again, in the sentences it was made in"
+
+
+async def test_the_database_calls_an_end_doubtful_where_the_core_does(conn: Connection):
+    ends = [
+        "so",
+        "so.",
+        "so?",
+        "so!”",
+        "so…",
+        "so.)",
+        "so,",
+        "so:",
+        "نعم؟",
+        "है।",
+        "はい。」",
+        "5.",
+        "so.'",
+        "so .",
+        "”",
+    ]
+    recording_id = await a_recording(conn, [f"{number} {end}" for number, end in enumerate(ends)])
+    told = json.loads(await transcripts.whole_as_json(conn, recording_id))
+    assert {one["words"][-1]: one["doubtful_end"] for one in told} == {
+        text: not ends_by_mark(text) for text in {one["words"][-1] for one in told}
+    }
+    assert {one["doubtful_end"] for one in told} == {True, False}
 
 
 async def test_a_transcript_that_comes_later_takes_the_place_of_the_first(conn: Connection):
