@@ -93,6 +93,16 @@ def test_paragraphs_of_a_talk_of_unknown_length_take_what_speaking_takes():
     assert [one.word.end_ms for one in cues.timed_words(told)] == [5000, 10_000, 15_000]
 
 
+@pytest.mark.parametrize(("following_ms", "ends_ms"), [(7_000, 7_000), (20_000, 5_000), (3_000, 3_000)])
+def test_a_paragraph_with_a_start_alone_is_spoken_until_the_next_unless_far_more_time_is_left(
+    following_ms: int, ends_ms: int
+):
+    starts = (0, following_ms)
+    told = [TimedCue(start_ms=at, end_ms=None, tokens=(Token(text="w" * 69),)) for at in starts]
+    first, _ = cues.timed_words(told, 60_000)
+    assert first.word.end_ms == ends_ms
+
+
 def test_even_gaps_are_cut_into_sentences_of_a_like_length():
     words = heard(cue(0, 600_000, "lamp " * 1800))
     assert {s.end - s.first for s in into_sentences(words)} <= {LONGEST_WORDS // 2, LONGEST_WORDS}

@@ -22,6 +22,7 @@ from nimble_quote.core.edits.touching import go_together
 from nimble_quote.core.ranges import RANGES
 from nimble_quote.formats.encodings import ENCODINGS
 from nimble_quote.formats.spoken import NAMES
+from nimble_quote.formats.transcripts import READERS
 from nimble_quote.jobs.export import ask_for_export
 from nimble_quote.store import exports, quotes, recordings
 from nimble_quote.store.database import Connection
@@ -64,7 +65,9 @@ class ExportRequest(BaseModel):
 @router.get("/catalogue")
 async def get_catalogue(catalogue: TheCatalogue) -> CatalogueView:
     """The destinations, caption styles and faces, also those that are offered no more."""
-    return CatalogueView(**dict(catalogue), ranges=RANGES, encodings=ENCODINGS, languages=NAMES)
+    return CatalogueView(
+        **dict(catalogue), ranges=RANGES, encodings=ENCODINGS, transcripts=sorted(READERS), languages=NAMES
+    )
 
 
 @router.get("/quotes/{quote_id}")

@@ -18,5 +18,7 @@ class CatalogueView(BaseModel):
     ranges: Ranges
     encodings: dict[str, str]
     """What a transcript's letters may be read as, and how that is called."""
+    transcripts: list[str]
+    """The endings of files that are read as transcripts."""
     languages: dict[str, str]
     """What may be spoken in a recording, and how that is called."""

@@ -13,6 +13,8 @@ Timing = Literal["given", "aligned", "estimated"]
 
 CHARACTERS_A_SECOND = 14
 """The usual speed of speech: about 150 words a minute."""
+SLOWEST = 1.6
+"""So many times as long as is usual, slow speech takes."""
 
 
 @dataclass(unsafe_hash=True, kw_only=True, slots=True)
@@ -105,8 +107,9 @@ def _with_edges(cues: Sequence[TimedCue], duration_ms: int | None) -> Iterator[t
                 spoken = start + weight * 1000 // CHARACTERS_A_SECOND
                 # Where nothing tells the end of the talk, each needs what speaking takes.
                 shared = spoken if limit is None else start + _share(max(0, limit - start), weight, left)
-                # Where each cue has a start, its words need no more than speaking takes; a run without shares all there is.
-                end = min(spoken, shared) if index + 1 == run.stop < len(cues) else shared
+                # Who speaks slowly leaves no pause: only where far more time is left than speaking takes is there one.
+                paused = index + 1 == run.stop < len(cues) and shared - start > SLOWEST * (spoken - start)
+                end = spoken if paused else shared
             at = max(start + 1, end)
             left -= weight
             yield cue, (start, at)

@@ -40,6 +40,8 @@ class House {
 	faces = $state.raw<Face[]>([]);
 	/** What a transcript's letters may be read as, and how that is called. */
 	encodings = $state.raw<Record<string, string>>({});
+	/** The endings of files that are read as transcripts. */
+	transcripts = $state.raw<string[]>([]);
 	/** What may be spoken in a recording, and how that is called. */
 	languages = $state.raw<Record<string, string>>({});
 	#ranges = $state.raw<Ranges | null>(null);
@@ -135,6 +137,7 @@ class House {
 		this.styles = catalogue.styles;
 		this.faces = catalogue.faces;
 		this.encodings = catalogue.encodings;
+		this.transcripts = catalogue.transcripts;
 		this.languages = catalogue.languages;
 		this.#ranges = catalogue.ranges;
 		for (const face of catalogue.faces) document.fonts.add(new FontFace(face.name, `url(/fonts/${face.file})`));

@@ -4,7 +4,6 @@ import { Upload as Sending } from 'tus-js-client';
 import { api, ask, Problem, problemFrom, type Recording, type ShelfRecording, type Upload } from '$api/client';
 import { house } from '$api/house.svelte';
 
-const TRANSCRIPTS = /\.(vtt|srt|sbv|ttml|dfxp|xml|ass|ssa|ctm|json|txt)$/i;
 const NEITHER = /\.(docx?|odt|pdf|rtf|png|jpe?g|gif|heic|webp|zip|gz|7z|rar|pptx?|xlsx?|exe|m3u8?|mpd)$/i;
 const CHUNK = 32 * 1024 * 1024;
 const AT_ONCE = 2;
@@ -13,7 +12,7 @@ export type Stage = 'waiting' | 'sending' | 'paused' | 'reading' | 'refused' | '
 
 /** The name of a file without its ending, by which a transcript finds its recording. */
 export const stemOf = (name: string) => name.replace(/\.[^.]*$/, '').toLowerCase();
-export const isTranscript = (name: string) => TRANSCRIPTS.test(name);
+export const isTranscript = (name: string) => house.transcripts.some((ending) => name.toLowerCase().endsWith(ending));
 export const fingerprintOf = (file: File) => `${file.name}:${file.size}:${file.lastModified}`;
 
 /** Whether sending again may help: where the connection broke or the server was busy, and not where it said no, or is full. */

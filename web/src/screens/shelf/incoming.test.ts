@@ -40,7 +40,7 @@ vi.mock('$api/client', async (original) => ({
 	api: { GET: server.call('GET'), POST: server.call('POST'), DELETE: server.call('DELETE') }
 }));
 
-vi.mock('$api/house.svelte', () => ({ house: { tell: (_: string, says: string) => told.push(says) } }));
+vi.mock('$api/house.svelte', () => ({ house: { transcripts: ['.json', '.sbv', '.srt', '.txt', '.vtt'], tell: (_: string, says: string) => told.push(says) } }));
 
 beforeEach(() => {
 	told.length = 0;
