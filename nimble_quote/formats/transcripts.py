@@ -70,7 +70,8 @@ def read_transcript(name: str, data: bytes, encoding: str | None = None) -> Read
         raise TranscriptUnreadable(f"{name}: {refused}") from refused
     cues = tuple(cue for cue in reading.cues if cue.tokens)
     if not cues:
-        raise TranscriptUnreadable(f"{name}: no cue with times and words was found in it.")
+        why = f" {reading.left_out[0]}" if reading.left_out else ""
+        raise TranscriptUnreadable(f"{name}: no cue with times and words was found in it.{why}")
     if sum(len(cue.tokens) for cue in cues) > MOST_WORDS:
         raise TranscriptUnreadable(f"{name}: over {MOST_WORDS} words, which no talk has.")
     mended = [*_guessed(found.guess), *reading.mended]

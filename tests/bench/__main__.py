@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `trim`, `lists` and `layers`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists` and `layers`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -17,6 +17,7 @@ from tests.bench import (
     bringing_in,
     export,
     finding,
+    fixtures,
     judging,
     layers,
     lists,
@@ -39,6 +40,7 @@ PARTS = (
     "search",
     "finder",
     "judging",
+    "fixtures",
     "trim",
     "lists",
     "layers",
@@ -62,6 +64,7 @@ def main() -> None:
                 "screens": lambda: screens.measure(running, scratch),
                 "finder": lambda: finding.measure(running, scratch),
                 "judging": lambda: judging.measure(running),
+                "fixtures": lambda: fixtures.measure(scratch),
                 "trim": lambda: trimming.measure(running),
                 "search": lambda: searching.measure(running),
                 "layers": lambda: layers.measure(running, scratch),

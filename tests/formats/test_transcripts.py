@@ -517,6 +517,12 @@ def test_ttml_cues_may_have_no_end_one_digit_hours_and_a_plain_document_type():
     assert reading.left_out == ("“Never.” was left out: “soon” isn't a time that can be read.",)
 
 
+def test_ttml_of_times_that_can_not_be_read_alone_is_refused_with_the_first_of_them():
+    text = '<tt xmlns="http://www.w3.org/ns/ttml"><body><div><p begin="19.764" end="21.9">Lamps burn.</p></div></body></tt>'
+    with pytest.raises(TranscriptUnreadable, match=r"“Lamps burn\.” was left out: “19\.764” isn't a time"):
+        read(text, "talk.ttml")
+
+
 def test_a_ttml_time_beyond_all_measure_leaves_out_its_cue_and_says_so():
     reading = read(
         '<tt xmlns="http://www.w3.org/ns/ttml"><body><div>'
