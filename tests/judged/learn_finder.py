@@ -17,11 +17,11 @@ import psycopg
 
 import nimble_quote.languages
 from nimble_quote.core.destinations import Destination
-from nimble_quote.core.soundbites.facts import Facts, facts_of
+from nimble_quote.core.soundbites.facts import Facts, facts_of, signs_of_sentences
 from nimble_quote.core.soundbites.finder import finder_of
 from nimble_quote.core.soundbites.learned import FinderModel
 from nimble_quote.core.soundbites.merits import FEATURES, Spans, Weights, judge, length_ms
-from nimble_quote.core.soundbites.worth import SIGNS, WorthModel, signs_of
+from nimble_quote.core.soundbites.worth import SIGNS, WorthModel
 from nimble_quote.formats.languages import language
 from nimble_quote.store.cluster import Cluster
 from tests.conftest import migrated_database
@@ -149,7 +149,7 @@ def windows(facts: Facts, destinations: Sequence[Destination] = FOR) -> Spans:
 
 def worth_learned(talks: Sequence[ReadyTalk]) -> WorthModel:
     """What the signs around a sentence say of its being in a passage to post."""
-    rows = [_signs(one) for one in talks]
+    rows = [signs_of_sentences(one.to_judge.sentences, _EN) for one in talks]
     means, spreads = np.concatenate(rows).mean(axis=0), np.maximum(0.01, np.concatenate(rows).std(axis=0))
     goal = np.concatenate([_within(one) for one in talks])
     sure = np.concatenate([[len(s.words) / 10 for s in one.to_judge.sentences] for one in talks])
@@ -190,12 +190,6 @@ def _weights(rows: Numbers, goal: Numbers, sure: Numbers) -> Weights:
         counts=_named(FEATURES, found[:-1]), means=_named(FEATURES, np.where(spreads > 0, means, 0.5)),
         bias=round(float(found[-1]), 4), threshold=0.0,
     )  # fmt: skip
-
-
-def _signs(one: ReadyTalk) -> Numbers:
-    said = one.to_judge.sentences
-    turned = [i > 0 and said[i - 1].speaker != sentence.speaker for i, sentence in enumerate(said)]
-    return signs_of([s.bare for s in said], [s.text.endswith("?") for s in said], turned, _EN)
 
 
 def _within(one: ReadyTalk) -> Numbers:

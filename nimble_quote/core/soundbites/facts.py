@@ -130,7 +130,7 @@ class Loudness:
 def facts_of(talk: TalkToJudge, language: Language, worth: WorthModel) -> Facts:
     """The facts of every sentence of a talk, which has one at least."""
     said = talk.sentences
-    parts = _worth_parts(said, language, worth)
+    parts = worth.parts(signs_of_sentences(said, language), language)
     counted = np.array([language.tally(one.bare, _COUNTED) for one in said], float)
     sizes = np.array([len(one.words) for one in said], float)
     openings = [_opening(one, said[i - 1] if i else None, language) for i, one in enumerate(said)]
@@ -174,10 +174,11 @@ def facts_of(talk: TalkToJudge, language: Language, worth: WorthModel) -> Facts:
     )
 
 
-def _worth_parts(said: Sequence[TalkSentence], language: Language, model: WorthModel) -> Numbers:
+def signs_of_sentences(said: Sequence[TalkSentence], language: Language) -> Numbers:
+    """The signs of the sentences of a talk: a row for each, a column for each of `SIGNS`."""
     turned = [False, *(a.speaker != b.speaker for a, b in itertools.pairwise(said))]
     asked = [one.text.rstrip("\"'”’)").endswith("?") for one in said]
-    return model.parts(signs_of([one.bare for one in said], asked, turned, language), language)
+    return signs_of([one.bare for one in said], asked, turned, language)
 
 
 def _opening(one: TalkSentence, before: TalkSentence | None, language: Language) -> tuple[float, str]:

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable, Sequence
+from functools import cache
 from itertools import pairwise
 
 import numpy as np
@@ -12,8 +13,8 @@ from nimble_quote.core.transcript.cues import TimedWord
 from nimble_quote.core.transcript.words import Sentence
 
 LONGEST_WORDS = 60
-PAUSE_MS, ESTIMATED_PAUSE_MS = 500, 900
-"""A pause between sentences, where the times of words are known; and between cues, where they are not."""
+ESTIMATED_PAUSE_MS = 900
+"""A pause between cues, where the times of words are not known, that is one between sentences."""
 _PAUSES = ((500, 3.0), (300, 0.0), (150, -1.5))
 """What a known pause of so many ms adds to the log odds of an end."""
 _NO_PAUSE = -4.0
@@ -59,13 +60,14 @@ def into_sentences(
     stops, punctuated = _marks(words)
     punctuated = punctuated and not marks_by_ear
     least = _SURELY if marks_by_ear else 0.0
-    odds = _odds(words, language, None if punctuated else by_wording)
+    # Asked for only where marks do not tell, which of most talks is nowhere.
+    odds = cache(lambda: _odds(words, language, None if punctuated else by_wording))
     sentences: list[Sentence] = []
     first = 0
     for index in range(1, len(words)):
         before, after = words[index - 1], words[index]
         ends = stops[index - 1] or after.turn or before.speaker != after.speaker
-        if ends or (not punctuated and odds[index - 1] > least):
+        if ends or (not punctuated and odds()[index - 1] > least):
             sentences += _not_too_long(words, first, index, odds)
             first = index
     return sentences + _not_too_long(words, first, len(words), odds)
@@ -132,7 +134,9 @@ def _by_pause(words: Sequence[TimedWord], index: int) -> float:
     return next((adds for least, adds in _PAUSES if pause_ms >= least), _NO_PAUSE)
 
 
-def _not_too_long(words: Sequence[TimedWord], first: int, end: int, odds: NDArray[np.float64]) -> list[Sentence]:
+def _not_too_long(
+    words: Sequence[TimedWord], first: int, end: int, odds: Callable[[], NDArray[np.float64]]
+) -> list[Sentence]:
     """A run of words as sentences of at most `LONGEST_WORDS`, each cut where most speaks for it within its reach.
 
     Where all is alike, as where times are only estimated and the language is not known, the place nearest to half of the
@@ -143,7 +147,7 @@ def _not_too_long(words: Sequence[TimedWord], first: int, end: int, odds: NDArra
     while end - first > LONGEST_WORDS:
         # Away from the edges, so that no stub of a few words is left standing alone.
         inner = range(first + least, min(first + LONGEST_WORDS, end - least) + 1)
-        cut = max(inner, key=lambda i: (odds[i - 1], _pause_ms(words, i), -abs(i - first - half)))
+        cut = max(inner, key=lambda i: (odds()[i - 1], _pause_ms(words, i), -abs(i - first - half)))
         sentences.append(Sentence(first=first, end=cut, speaker=words[first].speaker))
         first = cut
     return [*sentences, Sentence(first=first, end=end, speaker=words[first].speaker)]
