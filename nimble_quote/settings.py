@@ -37,6 +37,8 @@ class Settings(BaseSettings):
     transcription_url: str = ""
     """The address of a transcription service; none where it is empty."""
     transcription_key: str = ""
+    search_by_meaning: bool = True
+    """Whether talks are read for what they mean, where the weights for it are installed."""
     thesaurus: Path = Path("/usr/share/mythes")
     """Where an open thesaurus is installed, for related words."""
     fetch_hosts: str = ""

@@ -35,7 +35,7 @@ need_python() {
   python3.11 -c 'import ensurepip, venv' 2>/dev/null || need_packages "python3.11-venv-is-missing:python3.11-venv"
   echo "Installing the Python packages …"
   [ -x .venv/bin/python ] || python3.11 -m venv .venv
-  .venv/bin/pip install -q --disable-pip-version-check -c constraints.txt -e ".[recogniser${1:+,$1}]" 2>&1 | { grep -v '^WARNING: Location' || true; }
+  .venv/bin/pip install -q --disable-pip-version-check -c constraints.txt -e ".[recogniser,meaning${1:+,$1}]" 2>&1 | { grep -v '^WARNING: Location' || true; }
   [ "${PIPESTATUS[0]}" -eq 0 ] || fail "the Python packages could not be installed: see above."
   echo "$sum" >".venv/.made-${1:-run}"
 }

@@ -185,10 +185,16 @@ def start_app(cluster: Cluster, folder: Path, name: str, *, keep: bool = False, 
     url = url_of(cluster, name) if keep else migrated_database(cluster, name)
     if keep:
         migrate(url)
-    settings = Settings(database_url=url, media_root=folder / "media", port=port, inbox=folder / "inbox", **more)
+    # Reading for meaning would keep a core busy under tests that are about something else.
+    asked = {"search_by_meaning": False, **more}
+    return start(Settings(database_url=url, media_root=folder / "media", port=port, inbox=folder / "inbox", **asked))
+
+
+def start(settings: Settings) -> RunningApp:
+    """A server and a worker with some settings."""
     told = {k: v for k, v in settings.model_dump().items() if v is not None}
     environment = {**os.environ, **{f"NIMBLE_QUOTE_{k.upper()}": str(v) for k, v in told.items()}}
-    running = RunningApp(f"http://127.0.0.1:{port}", settings, environment, [], [])
+    running = RunningApp(f"http://127.0.0.1:{settings.port}", settings, environment, [], [])
     running.start_server()
     running.start_worker()
     return running

@@ -64,7 +64,7 @@ def fill(conn: "psycopg.Connection[tuple[object, ...]]", talks: int) -> list[int
         ids.append(int(str(row[0])))
         speaker = f"Speaker {number % 40}"
         conn.execute("insert into speaker (recording_id, name, colour) values (%s, %s, 0)", [ids[-1], speaker])
-        copy = """copy sentence (recording_id, number, first_word, speaker, words, starts_ms, ends_ms, timing, body)
+        copy = """copy sentence (recording_id, number, first_word, speaker, words, starts_ms, ends_ms, timing, body, ids)
                   from stdin"""
         with conn.cursor() as cursor, cursor.copy(copy) as rows:
             first = 0
@@ -72,7 +72,9 @@ def fill(conn: "psycopg.Connection[tuple[object, ...]]", talks: int) -> list[int
                 starts = [(first + i) * WORD_MS for i in range(len(said))]
                 rows.write_row([
                     ids[-1], place, first, speaker, said, starts, [at + 300 for at in starts], "g" * len(said), " ".join(said),
+                    [*range(first, first + len(said))],
                 ])  # fmt: skip
                 first += len(said)
     conn.execute("alter table sentence enable trigger sentence_added")
+    conn.execute("update recording set next_word_id = %s where id = any(%s)", [WORDS_EACH, ids])
     return ids

@@ -16,6 +16,7 @@ from starlette.types import Scope
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.guard import Guard
+from nimble_quote.api.meanings import Meanings
 from nimble_quote.api.problems import install_problems, problem, with_problems
 from nimble_quote.api.routes import (
     approvals,
@@ -57,15 +58,15 @@ def make_app(settings: Settings) -> FastAPI:
             changes = Changes(settings.database_url, pool)
             app.state.server = ServerState(
                 settings=settings, pool=pool, media=media, changes=changes,
-                uploads=Uploads(media.folder / "uploads", media.room), library=Library(Thesaurus(settings.thesaurus)),
+                uploads=Uploads(media.folder / "uploads", media.room), library=Library(Thesaurus(settings.thesaurus), Meanings(on=settings.search_by_meaning)),
                 finders=Finders(media), contexts=Contexts(media), sounds=Sounds(), computing=computing,
             )  # fmt: skip
-            listening = asyncio.create_task(changes.run())
+            beside = [asyncio.create_task(one) for one in (changes.run(), app.state.server.library.meanings.warm(pool))]
             _leave_what_stays()
             yield
-            listening.cancel()
-            with contextlib.suppress(asyncio.CancelledError):
-                await listening
+            for task in beside:
+                task.cancel()
+            await asyncio.gather(*beside, return_exceptions=True)
 
     app = FastAPI(
         title="Nimble Quote", lifespan=lifespan, generate_unique_id_function=lambda route: route.name, docs_url=None,

@@ -7,7 +7,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from nimble_quote.core.search.passages import Passage, apart, best_passage, by_story, rarity
+from nimble_quote.api.meanings import Meanings
+from nimble_quote.core.search.meaning import Near
+from nimble_quote.core.search.passages import (
+    Passage,
+    SearchedSentence,
+    apart,
+    best_passage,
+    by_story,
+    near_passage,
+    rarity,
+    with_near,
+)
 from nimble_quote.core.search.query import Part, Query
 from nimble_quote.core.search.wanted import Slot, Wanted, all_but_one, condition, marks, merged_marks
 from nimble_quote.services.thesaurus import Thesaurus
@@ -21,14 +32,29 @@ _LEAST_TOLD = 3
 """Words of a phrase that are not too common to be searched for, from which on one of them may be another."""
 _MOST_LOOSENED = 12
 """Words of a phrase up to which each is tried as another: it takes a query for each."""
+MOST_NEAR = 10
+"""So many passages are shown at most for their meaning."""
+MOST_NEAR_HERE = 5
+"""The same in one talk."""
+NEAR_ENOUGH = 0.3
+"""Passages less near than this are about something else: of what no talk speaks of, hardly anything comes nearer."""
+BESIDE_THE_NEAREST = 0.65
+"""The same of those that are so much less near than the nearest."""
+_MOST_WIDENED = 3
+"""Searches of more words tell something, and what they mean is looked for: words that sound like theirs would only be in the way."""
+SOME_OF_IT = "No passage has all of these words. Shown is what has some of them."
+CLOSE = "What is close in meaning is shown as well."
+CLOSEST_HERE = "Nothing here has all of these words. Marked is what comes closest in meaning."
 TOO_COMMON = "These words are too common to search for. Add a rarer one."
 
 
 @dataclass
 class Library:
-    """What searches share: the thesaurus, and how many words all talks have together, counted once a minute."""
+    """What searches share: the thesaurus, what talks mean, and how many words all talks have together, counted once a
+    minute."""
 
     thesaurus: Thesaurus
+    meanings: Meanings
     _words: int = 0
     _until: float = 0.0
 
@@ -41,11 +67,13 @@ class Library:
 
 @dataclass(frozen=True, kw_only=True)
 class Found:
-    """The stretches that answer a search, by what, and what is to be said of it."""
+    """The stretches that answer a search, by what, and what is to be said of it. `as_typed`: all words of the
+    search answered, as they were typed or as they were meant to be."""
 
     rows: list[StretchRow]
     wanted: tuple[Wanted, ...]
     notes: list[str]
+    as_typed: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,11 +96,19 @@ class Searching:
         passages = [one for one in best if one is not None]
         if not self.newest:
             passages.sort(key=lambda one: -one.score)
-        return by_story(apart(passages)), found.notes
+        passages = apart(passages)
+        enough = found.as_typed and len(passages) > self.count
+        near = [] if enough else await self._near(found)
+        passages = apart([*passages, *near]) if self.newest else with_near(passages, near)
+        return by_story(passages), [*found.notes, *await self._told(found, bool(near), CLOSE)]
 
     async def places(self) -> tuple[list[tuple[int, int, int]], list[str]]:
         """Where in one talk the search is answered: half-open ranges of its words, each with the moment it begins."""
         found = await self._found()
+        near = [] if found.as_typed else await self._nearest()
+        told = await self._told(found, bool(near), CLOSEST_HERE)
+        if near:
+            return await self._best_of(near[:MOST_NEAR_HERE]), [*(n for n in found.notes if n != SOME_OF_IT), *told]
         out: list[tuple[int, int, int]] = []
         for run in await search.matches(self.conn, _joined(found.rows), _lexemes(found.wanted)):
             first = run[0].first_word
@@ -80,7 +116,38 @@ class Searching:
             text = [word for one in run for word in one.lexemes]
             ranges = merged_marks([hit for part in found.wanted for hit in marks(text, part)])
             out += [(first + a, first + b, times[a]) for a, b in ranges]
-        return out, found.notes
+        return out, [*found.notes, *told]
+
+    async def _nearest(self) -> list[Near]:
+        """What is near in meaning, nearest first; nothing where more than words was typed."""
+        if self.query.plain is None:
+            return []
+        talks = [self.recording_id] if self.recording_id is not None else await search.talks(self.conn, self.query)
+        among = None if talks is None else frozenset(talks)
+        near = await self.library.meanings.nearest(self.conn, self.query.plain, among, MOST_NEAR)
+        return [one for one in near if one.score >= max(NEAR_ENOUGH, BESIDE_THE_NEAREST * near[0].score)]
+
+    async def _near(self, found: Found) -> list[Passage]:
+        """The passages that are near in meaning, nearest first."""
+        near = await self._nearest()
+        without, _ = await self._wanted(self.query.without)
+        rows = [_stretch(one.recording_id, one.first_sentence, one.last_sentence) for one in near]
+        stretches = await search.sentences(self.conn, rows, _lexemes([*found.wanted, *without]))
+        likely = [near_passage(one, found.wanted, self.query.by) for one in stretches if not _has(one, without)]
+        return [one for one in likely if one is not None]
+
+    async def _best_of(self, near: Sequence[Near]) -> list[tuple[int, int, int]]:
+        """The sentences of one talk that are nearest in meaning: half-open ranges of its words, and when each begins."""
+        rows = [_stretch(one.recording_id, one.first_best, one.last_best) for one in near]
+        said = await search.sentences(self.conn, rows, ())
+        return sorted((one[0].first_word, one[-1].first_word + len(one[-1].words), one[0].start_ms) for one in said)
+
+    async def _told(self, found: Found, near: bool, saying: str) -> list[str]:
+        """What is to be said of answers by meaning, where the words alone did not answer."""
+        if found.as_typed or self.query.plain is None:
+            return []
+        missing = await self.library.meanings.missing(self.conn)
+        return ([saying] if near else []) + ([missing] if missing else [])
 
     async def _found(self) -> Found:
         """Looks for what was typed, and wider where that finds little."""
@@ -91,11 +158,13 @@ class Searching:
         wanted, told = await self._respelt(wanted, unknown)
         notes += told
         rows = await self._stretches(wanted, every=True)
-        if len(rows) < FEW or self.query.wide:
+        as_typed = bool(rows)
+        told_enough = len(wanted) > _MOST_WIDENED and self.query.plain and await self.library.meanings.there()
+        if self.query.wide or (len(rows) < FEW and not told_enough):
             wider, told = await self._wider(wanted)
             more = await self._stretches(wider, every=True) if told else rows
             if len(more) > len(rows):
-                wanted, rows, notes = wider, more, notes + told
+                wanted, rows, notes, as_typed = wider, more, notes + told, False
         if not rows:
             for looser, note in await self._looser(wanted):
                 more = await self._stretches(looser, every=True)
@@ -106,8 +175,8 @@ class Searching:
         if not rows and len(wanted) > 1:
             rows = await self._stretches(wanted, every=False)
             if rows:
-                notes.append("Nothing has all of this. This has some of it.")
-        return Found(rows=rows, wanted=wanted, notes=notes)
+                notes.append(SOME_OF_IT)
+        return Found(rows=rows, wanted=wanted, notes=notes, as_typed=as_typed)
 
     async def _wanted(self, parts: Sequence[Part]) -> tuple[tuple[Wanted, ...], list[str]]:
         """The parts with the lexemes that their words stand for, and the words that no talk has."""
@@ -199,6 +268,15 @@ class Searching:
 
 def _with(wanted: tuple[Wanted, ...], at: int, part: Wanted) -> tuple[Wanted, ...]:
     return (*wanted[:at], part, *wanted[at + 1 :])
+
+
+def _stretch(recording_id: int, first: int, last: int) -> StretchRow:
+    return StretchRow(recording_id=recording_id, first_sentence=first, last_sentence=last)
+
+
+def _has(stretch: Sequence[SearchedSentence], without: Sequence[Wanted]) -> bool:
+    text = [word for one in stretch for word in one.lexemes]
+    return any(marks(text, part) for part in without)
 
 
 def _lexemes(wanted: Sequence[Wanted]) -> set[str]:

@@ -7,6 +7,7 @@ from nimble_quote.jobs.export import export_clip
 from nimble_quote.jobs.fetch import fetch_recording
 from nimble_quote.jobs.housekeeping import tidy
 from nimble_quote.jobs.inbox import take_from_inbox
+from nimble_quote.jobs.meaning import read_for_meaning
 from nimble_quote.jobs.prepare import prepare
 from nimble_quote.jobs.queue import WORK, enqueue, queue
 from nimble_quote.jobs.state import WorkerState
@@ -60,6 +61,13 @@ async def take_up_stalled(context: JobContext, timestamp: int) -> None:
 async def look_into_inbox(context: JobContext, timestamp: int) -> None:
     """See `inbox.take_from_inbox`."""
     await take_from_inbox(_worker(context))
+
+
+@queue.periodic(cron="* * * * * */5")
+@queue.task(name="read-for-meaning", pass_context=True, queue="background", queueing_lock="meaning", lock="meaning")
+async def read_talks_for_meaning(context: JobContext, timestamp: int) -> None:
+    """See `meaning.read_for_meaning`."""
+    await read_for_meaning(_worker(context))
 
 
 @queue.periodic(cron="17 * * * *")

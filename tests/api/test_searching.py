@@ -4,6 +4,7 @@ from pathlib import Path
 
 import pytest
 
+from nimble_quote.api.meanings import Meanings
 from nimble_quote.api.searching import TOO_COMMON, Library, Searching
 from nimble_quote.core.search.passages import Passage
 from nimble_quote.core.search.query import read_query
@@ -18,7 +19,12 @@ pytestmark = pytest.mark.anyio
 def searching(
     conn: Connection, typed: str, recording_id: int | None = None, folder: Path = Path("/nowhere")
 ) -> Searching:
-    return Searching(conn=conn, library=Library(Thesaurus(folder)), query=read_query(typed), recording_id=recording_id)
+    return Searching(
+        conn=conn,
+        library=Library(Thesaurus(folder), Meanings(on=False)),
+        query=read_query(typed),
+        recording_id=recording_id,
+    )
 
 
 def marked(passage: Passage) -> str:
@@ -128,7 +134,7 @@ async def test_where_nothing_has_all_some_of_it_is_shown(conn: Connection):
     await a_recording(conn, ["A lamp."], "Second")
     passages, notes = await searching(conn, "harbour lamp").passages()
     assert {one.missing for one in passages} == {("lamp",), ("harbour",)}
-    assert notes == ["Nothing has all of this. This has some of it."]
+    assert notes == ["No passage has all of these words. Shown is what has some of them."]
 
 
 async def test_common_words_alone_are_told(conn: Connection):

@@ -3,28 +3,35 @@ sentences, and how well they are searched."""
 
 import asyncio
 import random
+import time
 import tomllib
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 
 import httpx
 import numpy as np
 import psycopg
 
+from nimble_quote.core.search.meaning import thoughts
 from nimble_quote.core.soundbites.finder import Finder, finder_of
 from nimble_quote.core.soundbites.learned import FinderModel
 from nimble_quote.core.soundbites.merits import FEATURES
 from nimble_quote.core.soundbites.worth import SIGNS
 from nimble_quote.formats.languages import end_model, finder_model, language
+from nimble_quote.media.vectors import MODEL, vectors_of
+from nimble_quote.store import meanings
 from tests.bench.sentences import by_ear
 from tests.bench.table import Row
-from tests.conftest import RunningApp
+from tests.conftest import RunningApp, free_port, start, wait_for
 from tests.judged.learn_ends import best_threshold, gaps_of, odds_of
 from tests.judged.learn_finder import FOR, area_of, windows
 from tests.judged.logistic import f1
 from tests.judged.ready import ReadyTalk, made_ready
-from tests.judged.talks import judged_talks, stripped
+from tests.judged.talks import judged_talks, stripped, words_of
 
+WORDS_AN_HOUR = 9_000
 SEARCHES = Path(__file__).parent / "judged_searches.toml"
 AMONG = 10
 FIRST = 5
@@ -181,19 +188,60 @@ def _ends() -> list[Row]:
 
 def _searches(running: RunningApp) -> list[Row]:
     asked = tomllib.loads(SEARCHES.read_text())["search"]
-    rows = []
-    for kind, aim in (("words", 0.95), ("meaning", 0.80)):
+    rows = [_reading_speed()]
+    by_words = _found_by(running, asked)
+    with _reading_for_meaning(running) as reading:
+        found_by = _found_by(reading, asked)
+    for kind, aim in (("words", 0.95), ("meaning", 0.80), ("meaning, untuned", 0.80)):
         those = [one for one in asked if one["by"] == kind]
-        with running.client as client:
-            found = sum(_holds(client, one["typed"], one["holds"]) for one in those)
+        found = found_by[kind]
         rows.append(
             Row(
-                what=f"searches by {kind} that find their passage in the first {FIRST}", baseline="—",
+                what=f"searches by {kind} that find their passage in the first {FIRST}",
+                baseline=f"without vectors {by_words[kind]} of {len(those)}",
                 measured=f"{found} of {len(those)} ({found / len(those):.0%})", aim=f"{aim:.0%}",
                 met=found >= aim * len(those),
             )
         )  # fmt: skip
     return rows
+
+
+def _reading_speed() -> Row:
+    """How long reading two hours for their meaning takes, once the network is loaded, on one core."""
+    words = [one.word.text for talk in judged_talks() for one in words_of(talk.given)]
+    hours = 2
+    said = [words[at : at + 13] for at in range(0, hours * WORDS_AN_HOUR, 13)]
+    texts = [" ".join(word for one in said[first:end] for word in one) for first, end in thoughts([*map(len, said)])]
+    vectors_of(texts[:1])
+    began = time.perf_counter()
+    vectors_of(texts)
+    took = time.perf_counter() - began
+    return Row(
+        what=f"reading {hours} h of talk for what it means", measured=f"{took:.1f} s, {hours * 3600 / took:.0f} x real time",
+        baseline="—", aim="20 x", met=hours * 3600 / took >= 20,
+    )  # fmt: skip
+
+
+def _found_by(running: RunningApp, asked: Sequence[dict[str, str]]) -> Counter[str]:
+    with running.client as client:
+        return Counter(one["by"] for one in asked if _holds(client, one["typed"], one["holds"]))
+
+
+@contextmanager
+def _reading_for_meaning(running: RunningApp) -> Iterator[RunningApp]:
+    """Another server and worker on the same talks, which read them for their meaning; when they have."""
+    reading = start(running.settings.model_copy(update={"port": free_port(), "search_by_meaning": True}))
+    try:
+        wait_for(lambda: asyncio.run(_waiting(reading)) == 0, "the talks to be read for their meaning", 300)
+        yield reading
+    finally:
+        reading.kill(reading.workers)
+        reading.kill(reading.servers)
+
+
+async def _waiting(running: RunningApp) -> int:
+    async with await psycopg.AsyncConnection.connect(running.settings.database_url) as conn:
+        return await meanings.count_waiting(conn, MODEL)
 
 
 def _holds(client: httpx.Client, typed: str, holds: str) -> bool:

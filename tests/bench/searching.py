@@ -6,16 +6,20 @@ import time
 from collections.abc import Awaitable, Callable
 
 import httpx
+import numpy as np
 import psycopg
 
+from nimble_quote.api.meanings import Meanings
 from nimble_quote.api.searching import Library, Searching
+from nimble_quote.core.search.meaning import thoughts
 from nimble_quote.core.search.query import read_query
 from nimble_quote.core.search.wanted import condition
+from nimble_quote.media.vectors import MODEL, WIDTH
 from nimble_quote.services.thesaurus import Thesaurus
 from nimble_quote.settings import Settings
 from nimble_quote.store import search
 from tests.bench.table import Row, spread
-from tests.conftest import RunningApp
+from tests.conftest import RunningApp, free_port, start
 from tests.library import WORDS_EACH, fill, talk_words, vocabulary
 
 TALKS = 1000
@@ -77,6 +81,7 @@ def measure(running: RunningApp) -> list[Row]:
         print(f"  slow: {took:.0f} ms ({sql:.0f} ms in SQL)  {typed}")
     p95 = _p95(api)
     return [
+        *_by_meaning(running, ids, asked, api),
         Row(
             what=f"a search of {TALKS} h ({TALKS * WORDS_EACH / 1e6:.0f} M words), {QUERIES} of every kind, in the API",
             measured=spread(api), baseline=f"the bare query {spread(bare)}", aim="95 % 50 ms, 2 x the query",
@@ -88,6 +93,54 @@ def measure(running: RunningApp) -> list[Row]:
             aim="told", met=True,
         ),
     ]  # fmt: skip
+
+
+def _by_meaning(running: RunningApp, ids: list[int], asked: list[str], by_words: list[float]) -> list[Row]:
+    """The same searches by a server that has vectors of all thoughts, as many as there would be, which point anywhere."""
+    _fill_thoughts(running.settings.database_url, ids)
+    with psycopg.connect(running.settings.database_url) as conn:
+        row = conn.execute("select pg_total_relation_size('meaning')").fetchone()
+    assert row is not None
+    size = int(str(row[0])) / 1e6
+    reading = start(running.settings.model_copy(update={"port": free_port(), "search_by_meaning": True}))
+    try:
+        with reading.client as client:
+            began = time.perf_counter()
+            client.get("/api/search", params={"q": "a first search"}, timeout=120)
+            first = time.perf_counter() - began
+        api, _ = asyncio.run(_timed(reading, asked))
+    finally:
+        reading.kill(reading.workers)
+        reading.kill(reading.servers)
+    return [
+        Row(
+            what="the same searches by words and meaning", measured=spread(api), baseline=f"by words {spread(by_words)}",
+            aim="told", met=True,
+        ),
+        Row(
+            what=f"vectors of {TALKS} h", measured=f"{size:.0f} MB; a server's first search {first:.1f} s", baseline="—",
+            aim="300 MB", met=size <= 300,
+        ),
+    ]  # fmt: skip
+
+
+def _fill_thoughts(url: str, ids: list[int]) -> None:
+    dice = np.random.default_rng(3)
+    with psycopg.connect(url) as conn:
+        for talk in ids:
+            cursor = conn.execute(
+                "select cardinality(words) from sentence where recording_id = %s order by number", [talk]
+            )
+            runs = thoughts([int(str(row[0])) for row in cursor.fetchall()])
+            conn.execute(
+                """insert into meaning (recording_id, words_version, model, firsts, ends, words, sums, vectors)
+                   select id, words_version, %s, %s, %s, %s, %s, %s from recording where id = %s""",
+                [
+                    MODEL, [first for first, _ in runs], [end for _, end in runs], [26] * len(runs),
+                    [number.to_bytes(8) for number in range(len(runs))],
+                    dice.integers(-127, 128, (len(runs), WIDTH), np.int8).tobytes(), talk,
+                ],
+            )  # fmt: skip
 
 
 async def _timed(running: RunningApp, asked: list[str]) -> tuple[list[float], list[float]]:
@@ -108,7 +161,9 @@ async def _timed(running: RunningApp, asked: list[str]) -> tuple[list[float], li
 
 async def _statement(conn: search.Connection, typed: str) -> Callable[[], Awaitable[object]]:
     """What a search comes down to in SQL: the stretches that answer it, ranked."""
-    searching = Searching(conn=conn, library=Library(Thesaurus(Settings().thesaurus)), query=read_query(typed))
+    searching = Searching(
+        conn=conn, library=Library(Thesaurus(Settings().thesaurus), Meanings(on=False)), query=read_query(typed)
+    )
     found = await searching._found()
     without, _ = await searching._wanted(searching.query.without)
     asked = condition(found.wanted, without, every=True) or condition(found.wanted, without, every=False)

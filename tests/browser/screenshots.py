@@ -20,6 +20,7 @@ QUOTES = {
     "Ask early, ask small": "The one who never asks is the one who burns through the oil. Ask early, ask small, and ask before the glass is black.",
     "Start with the biggest bits": "You do not have to mend the whole harbour. You have to mend the biggest bit that you can reach. And then you look up, and there is another one, and you can reach that too.",
 }
+ASKED = "asking for help before it is too late"
 OPENS, ENDS = "So people ask me, what is the secret?", "it is still burning at dawn."
 
 
@@ -30,7 +31,7 @@ def main() -> None:
         scratch.chmod(0o755)
         cluster = Cluster(scratch / "postgres", durable=False)
         cluster.start()
-        running = start_app(cluster, scratch / "house", "pictures")
+        running = start_app(cluster, scratch / "house", "pictures", search_by_meaning=True)
         try:
             subprocess.run([sys.executable, "-c", LOAD], env=running.environment, check=True, cwd=PROJECT)
             with running.client as client, sync_playwright() as playwright:
@@ -42,6 +43,15 @@ def main() -> None:
             running.kill(running.workers)
             running.kill(running.servers)
             cluster.stop()
+
+
+def _read_for_meaning(client: httpx.Client) -> None:
+    """Waits until all talks can be searched by what they mean."""
+    wait_for(lambda: not any("reading" in note for note in _answer(client)["notes"]), "reading for meaning")
+
+
+def _answer(client: httpx.Client) -> dict:  # type: ignore[type-arg]
+    return dict(client.get("/api/search", params={"q": ASKED}).json())
 
 
 def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
@@ -86,7 +96,8 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     page.wait_for_selector("[data-word]")
     page.get_by_role("tab", name="Shots").click()
     take("shots")
-    take("search", '/search?q="biggest bit"')
+    _read_for_meaning(client)
+    take("search", f"/search?q={ASKED}")
     page.goto(f"{running.url}/quote/{quote}/trim")
     page.wait_for_timeout(1500)
     page.locator(f'[data-word="{find_words(words, "A long wick")[1]}"]').click()

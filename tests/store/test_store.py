@@ -104,6 +104,7 @@ def test_applied_migrations_are_frozen():
         "0014.lists.sql": "7713b9eda0271a49",
         "0015.calm-captions.sql": "b5c8ff5923943dbf",
         "0016.spoken-language.sql": "29c394f9c9ec5a82",
+        "0017.meaning.sql": "285ce944b847034d",
     }
 
 

@@ -49,7 +49,7 @@ async def find(
         views = [one for one in views if bool(one.quotes) is query.used]
     asked = Asked(
         bare=query.bare, by=query.by, series=query.series, after=query.after, before=query.before, used=query.used,
-        wide=query.wide,
+        wide=query.wide, by_meaning=query.by_meaning,
     )  # fmt: skip
     return SearchView(asked=asked, passages=views[:count], notes=notes, more=len(views) > count)
 
@@ -120,6 +120,7 @@ class _Telling:
             lines=[SpokenLine(speaker=one.speaker, words=list(one.words)) for one in passage.sentences],
             marks=[Mark(first=a, end=b) for a, b in passage.marks], first_word=passage.first_word,
             last_word=passage.last_word, start_ms=passage.start_ms, end_ms=passage.end_ms, length_ms=length,
-            fits=fits_said(length, self._destinations), missing=list(passage.missing), quotes=taken,
+            fits=fits_said(length, self._destinations), missing=list(passage.missing),
+            by_meaning=passage.by_meaning, quotes=taken,
             also=[self.view(one) for one in passage.also],
         )  # fmt: skip

@@ -17,7 +17,8 @@ class Mark(BaseModel):
 class PassageView(BaseModel):
     """A run of whole sentences that answers a search: it can be played, opened and kept.
 
-    `marks` are counted from its first word; `missing` are parts of the search that it does not have; `also` are
+    `marks` are counted from its first word; `missing` are parts of the search that it does not have;
+    `by_meaning`: it was found by what it means, not by its words; `also` are
     passages of other talks that tell the same story.
     """
 
@@ -34,6 +35,7 @@ class PassageView(BaseModel):
     length_ms: int
     fits: str
     missing: list[str]
+    by_meaning: bool
     quotes: list[QuoteSpan]
     also: list["PassageView"]
 
@@ -48,6 +50,7 @@ class Asked(BaseModel):
     before: str | None
     used: bool | None
     wide: bool
+    by_meaning: bool
 
 
 class SearchView(BaseModel):

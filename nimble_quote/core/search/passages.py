@@ -23,6 +23,8 @@ ENOUGH_WORDS = 25
 """A shorter passage is rounded off with its neighbours."""
 SAME_STORY = 0.6
 """Passages are one story when so much of the shorter one's wording is in the other."""
+NEARLY_ALL = 0.75
+"""A passage with so much of what was asked for, by rarity, goes before those that only mean it."""
 _SHORTEST_STORY = 8
 
 
@@ -51,6 +53,10 @@ class Passage:
     score: float
     missing: tuple[str, ...] = ()
     """The parts of the search that it does not have."""
+    has: float = 1.0
+    """How much it has of what was asked for, by rarity."""
+    by_meaning: bool = False
+    """Whether it was found by what it means, not by its words."""
     also: tuple["Passage", ...] = ()
     """Other passages that tell the same story."""
 
@@ -115,6 +121,7 @@ class _Hit:
 class _Judged:
     first: int
     last: int
+    has: float
     score: float
 
 
@@ -159,7 +166,10 @@ def _judged(hits: Sequence[_Hit], wanted: Sequence[Wanted], first: int, last: in
     phrase = 0.5 if len(have) > 1 and in_order and wide == needed and len(have) == len(told) else 0.0
     exact = sum(hit.exact for hit in inside) / len(inside)
     return _Judged(
-        first=first, last=last, score=complete + 0.5 * min(1.0, needed / max(1, wide)) + phrase + 0.2 * exact
+        first=first,
+        last=last,
+        has=complete,
+        score=complete + 0.5 * min(1.0, needed / max(1, wide)) + phrase + 0.2 * exact,
     )
 
 
@@ -198,7 +208,42 @@ def _passage(
     high = sum(len(one.words) for one in sentences)
     missing = [" ".join(part.part.words) for index, part in enumerate(wanted) if part.told and index not in have]
     return Passage(
-        sentences=sentences, marks=tuple((a, min(b, high)) for a, b in ranges), score=best.score, missing=tuple(missing)
+        sentences=sentences,
+        marks=tuple((a, min(b, high)) for a, b in ranges),
+        score=best.score,
+        has=best.has,
+        missing=tuple(missing),
+    )
+
+
+def near_passage(
+    stretch: Sequence[SearchedSentence], wanted: Sequence[Wanted], by: str | None = None
+) -> Passage | None:
+    """A stretch that is near in meaning as a passage, with what it has of the words as well; None where nobody with `by` in
+    their name speaks in it."""
+    if by is not None and not any(by.casefold() in (one.speaker or "").casefold() for one in stretch):
+        return None
+    ranges = merged_marks([(hit.start, hit.end) for hit in _hits(stretch, wanted)])
+    return Passage(sentences=tuple(stretch), marks=tuple(ranges), score=0.0, by_meaning=True)
+
+
+def with_near(said: Sequence[Passage], near: Sequence[Passage]) -> list[Passage]:
+    """Passages found by their words and by their meaning, each the best first, as one list: those that have the words, then
+    those that mean what was asked, then those that have some of the words, none over one before it."""
+    return apart(
+        [
+            *(one for one in said if one.has >= NEARLY_ALL),
+            *near,
+            *(one for one in said if one.has < NEARLY_ALL),
+        ]
+    )
+
+
+def _overlap(one: Passage, other: Passage) -> bool:
+    return (
+        one.recording_id == other.recording_id
+        and one.first_word <= other.last_word
+        and other.first_word <= one.last_word
     )
 
 
@@ -208,7 +253,7 @@ def apart(passages: Iterable[Passage]) -> list[Passage]:
     taken: dict[int, list[Passage]] = {}
     for one in passages:
         others = taken.setdefault(one.recording_id, [])
-        if all(one.last_word < other.first_word or other.last_word < one.first_word for other in others):
+        if not any(_overlap(one, other) for other in others):
             others.append(one)
             kept.append(one)
     return kept

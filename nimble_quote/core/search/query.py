@@ -40,10 +40,19 @@ class Query:
     """Whether a quote was taken there already."""
     wide: bool = False
     """Whether related words answer too."""
+    by_meaning: bool = True
+    """Whether what is close in meaning answers too."""
     bare: str = ""
     """What was typed, without the filters."""
     problems: tuple[str, ...] = field(default=())
     """What could not be read, in words."""
+
+    @property
+    def plain(self) -> str | None:
+        """The words, where they are nothing but words and what they mean is looked for, too."""
+        if not self.by_meaning or not self.parts or any(part.kind != "word" for part in self.parts):
+            return None
+        return " ".join(word for part in self.parts for word in part.words)
 
 
 def plain_search(typed: str) -> str:
@@ -55,7 +64,7 @@ def read_query(typed: str) -> Query:
     """Reads a search as typed. Never fails; a quote left open runs to the end, an unknown filter is words.
 
     `lamp "keep the wick" light* storm ~ harbour -oil by:maren in:"Chapel evenings" after:2025-03 before:2026 used:no
-    wide:yes`
+    wide:yes meaning:no`
     """
     query = Query()
     parts: list[Part] = []
@@ -127,4 +136,5 @@ _FILTERS: dict[str, Callable[[Query, str], Query]] = {
     "before": _dated("before"),
     "used": lambda query, value: replace(query, used=_yes(value)),
     "wide": lambda query, value: replace(query, wide=_yes(value)),
+    "meaning": lambda query, value: replace(query, by_meaning=_yes(value)),
 }

@@ -39,6 +39,7 @@
 			<option value="best">best answer</option><option value="newest">newest talk</option>
 		</select>
 	</Field>
+	<Check name="Close in meaning" checked={asked.by_meaning} onset={(by_meaning) => onchange({ by_meaning })} />
 	<Check name="Related words" checked={asked.wide} onset={(wide) => onchange({ wide })} />
 </form>
 

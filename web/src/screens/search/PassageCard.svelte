@@ -49,6 +49,7 @@
 		{#each passage.quotes.filter((one) => one.id !== kept) as quote (quote.id)}
 			<a class="used" href="/quote/{quote.id}/trim">in the quote “{quote.title}”</a>
 		{/each}
+		{#if passage.by_meaning}<span class="close" title="Found by what it means, not by its words">close in meaning</span>{/if}
 		{#if passage.missing.length}<span class="missing">without {passage.missing.map((one) => `“${one}”`).join(', ')}</span>{/if}
 	</footer>
 	{#if passage.also.length}
@@ -112,6 +113,13 @@
 	}
 	.used {
 		color: var(--kept);
+	}
+	.close {
+		padding: 1px 8px;
+		border: 1px solid var(--rule);
+		border-radius: 10px;
+		color: var(--ink-soft);
+		font-size: 13px;
 	}
 	.done {
 		color: var(--good);

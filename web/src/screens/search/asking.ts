@@ -13,6 +13,7 @@ export function typedWith(asked: Asked, change: Partial<Asked>): string {
 		...named('after', now.after),
 		...named('before', now.before),
 		...(now.used === null ? [] : [`used:${now.used ? 'yes' : 'no'}`]),
-		...(now.wide ? ['wide:yes'] : [])
+		...(now.wide ? ['wide:yes'] : []),
+		...(now.by_meaning ? [] : ['meaning:no'])
 	].join(' ');
 }
