@@ -43,6 +43,8 @@ BESIDE_THE_NEAREST = 0.65
 _MOST_WIDENED = 3
 """Searches of more words tell something, and what they mean is looked for: words that sound like theirs would only be in the way."""
 SOME_OF_IT = "No passage has all of these words. Shown is what has some of them."
+_OF_FORMS = {"beginning": search.beginning, "inside": search.holding}
+"""Parts of a search that stand for many forms of words."""
 CLOSE = "What is close in meaning is shown as well."
 CLOSEST_HERE = "Nothing here has all of these words. Marked is what comes closest in meaning."
 TOO_COMMON = "These words are too common to search for. Add a rarer one."
@@ -180,13 +182,13 @@ class Searching:
 
     async def _wanted(self, parts: Sequence[Part]) -> tuple[tuple[Wanted, ...], list[str]]:
         """The parts with the lexemes that their words stand for, and the words that no talk has."""
-        words = [word for part in parts if part.kind != "beginning" for word in part.words]
+        words = [word for part in parts if part.kind not in _OF_FORMS for word in part.words]
         known = await search.typed_words(self.conn, words) if words else {}
         library = await self.library.words(self.conn)
         out = []
         for part in parts:
-            if part.kind == "beginning":
-                forms = await search.beginning(self.conn, part.words[0])
+            if part.kind in _OF_FORMS:
+                forms = await _OF_FORMS[part.kind](self.conn, part.words[0])
                 slots = [Slot(lexemes=frozenset(one for form in forms for one in form.lexemes[:1]))]
                 uses = sum(form.uses for form in forms)
             else:

@@ -15,6 +15,8 @@ MOST_ANSWERS = 300
 """So many stretches that answer are ranked at most."""
 _MOST_FORMS = 12
 """So many forms with one beginning are looked for."""
+_MOST_RUNS = 200
+"""So many runs of a script without spaces are looked for."""
 _RECENT = 12
 
 
@@ -74,12 +76,21 @@ async def typed_words(conn: Connection, words: Sequence[str]) -> dict[str, Typed
 
 async def beginning(conn: Connection, with_: str) -> list[KnownForm]:
     """The forms that begin with some letters, the most used first."""
+    return await _forms(conn, "", with_, _MOST_FORMS)
+
+
+async def holding(conn: Connection, text: str) -> list[KnownForm]:
+    """The forms that some letters stand in, the most used first."""
+    return await _forms(conn, "%", text, _MOST_RUNS)
+
+
+async def _forms(conn: Connection, before: str, text: str, most: int) -> list[KnownForm]:
     async with conn.cursor(row_factory=class_row(KnownForm)) as cursor:
         await cursor.execute(
             r"""select form, lexemes, uses from term
-                where form like regexp_replace(bare_form(%s), '([\\%%_])', '\\\1', 'g') || '%%'
+                where form like %s || regexp_replace(bare_form(%s), '([\%%_])', '\\1', 'g') || '%%'
                     and uses > 0 and lexemes <> '{}' order by uses desc, form limit %s""",
-            [with_, _MOST_FORMS],
+            [before, text, most],
         )
         return await cursor.fetchall()
 

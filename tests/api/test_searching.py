@@ -129,6 +129,23 @@ async def test_an_apostrophe_that_was_not_typed_is_not_minded(conn: Connection):
     assert "[mend] [the] [lamps]" in marked(passage)
 
 
+@pytest.mark.parametrize(
+    ("typed", "answers"),
+    [
+        ("芯を短く", ["[ランプの芯を短く切ってください。]"]),
+        ("芯", ["[ランプの芯を短く切ってください。]"]),
+        ("芯 ガラス", ["[ランプの芯を短く切ってください。]"]),
+        ("港", []),
+        ("ไส้", ["[ตัดไส้ตะเกียงให้สั้น]"]),
+        ("%芯%", ["[ランプの芯を短く切ってください。]"]),
+    ],
+)
+async def test_words_inside_scripts_without_spaces_are_found(conn: Connection, typed: str, answers: list[str]):
+    await a_recording(conn, ["ランプの芯を短く切ってください。", "煙でガラスが黒くなります。"])
+    await a_recording(conn, ["ตัดไส้ตะเกียงให้สั้น", "ทุกเย็น"], "Second")
+    assert await found(conn, typed) == answers
+
+
 async def test_where_nothing_has_all_some_of_it_is_shown(conn: Connection):
     await a_recording(conn, ["The harbour was dark."])
     await a_recording(conn, ["A lamp."], "Second")

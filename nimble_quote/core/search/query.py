@@ -10,13 +10,18 @@ _PARTS = re.compile(r'(-?)(?:([a-z]+):)?(?:"([^"]*)"?|(\S+))')
 _DAY = re.compile(r"^(\d{4})(?:-(\d{1,2}))?(?:-(\d{1,2}))?$")
 _LAST_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
-Kind = Literal["word", "phrase", "beginning", "near"]
+# Han, kana, Thai, Lao, Burmese and Khmer: written without spaces, so that what stands between two may be many words.
+_WITHOUT_SPACES = re.compile(
+    "[\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3040-\u30ff\u3400-\u4dbf\u4e00-\u9fff\uf900-\ufaff\U00020000-\U0003ffff]"
+)
+
+Kind = Literal["word", "phrase", "beginning", "near", "inside"]
 
 
 @dataclass(frozen=True, kw_only=True)
 class Part:
-    """One thing that is searched for: a word, words that stand together, the beginning of words, or words near each
-    other."""
+    """One thing that is searched for: a word, words that stand together, the beginning of words, words near each other, or
+    what stands inside a run of a script that is written without spaces."""
 
     kind: Kind
     words: tuple[str, ...]
@@ -98,7 +103,7 @@ def _part(text: str, quoted: bool) -> Part | None:
         return Part(kind="phrase", words=words)
     if not quoted and words[0].endswith("*") and sum(c.isalnum() for c in words[0]) > 1:
         return Part(kind="beginning", words=(words[0].rstrip("*"),))
-    return Part(kind="word", words=words)
+    return Part(kind="inside" if _WITHOUT_SPACES.search(text) and len(words) == 1 else "word", words=words)
 
 
 def _dated(key: Literal["after", "before"]) -> Callable[[Query, str], Query]:
