@@ -7,8 +7,6 @@ spans could be above it is bounded by weighted interval scheduling, which leaves
     gain of the set  <=  gain of the best set there is  <=  bound
 """
 
-import itertools
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -65,11 +63,10 @@ def choose(
 def _pool(first: Indices, last: Indices, gain: Numbers, most: int) -> Indices:
     """The spans with the greatest gain, of those that begin with the same sentence only the best few."""
     order = np.lexsort((last, first, -gain))
+    together = np.argsort(first[order], kind="stable")
+    begins = first[order][together]
     rank = np.zeros(len(order), int)
-    seen: dict[int, int] = {}
-    for index, i in enumerate(order.tolist()):
-        rank[index] = seen.get(int(first[i]), 0)
-        seen[int(first[i])] = rank[index] + 1
+    rank[together] = np.arange(len(order)) - np.searchsorted(begins, begins)
     return np.sort(order[(rank < _EACH_START) & (gain[order] > 0)][:most])
 
 
@@ -141,15 +138,18 @@ def _one_by_one(
 
 def alike(first: Indices, last: Indices, pairs: Sequence[frozenset[tuple[str, str]]]) -> list[list[int]]:
     """Pairs of spans that don't overlap and are worded much alike."""
-    whole = [frozenset[tuple[str, str]]().union(*pairs[a : b + 1]) for a, b in zip(first, last, strict=True)]
-    holders: dict[tuple[str, str], list[int]] = {}
-    for index, one in enumerate(whole):
-        for pair in one:
-            holders.setdefault(pair, []).append(index)
-    shared: Counter[tuple[int, int]] = Counter()
-    for indexes in holders.values():
-        shared.update((a, b) for a, b in itertools.combinations(indexes, 2) if last[a] < first[b] or last[b] < first[a])
-    return [[a, b] for (a, b), both in sorted(shared.items()) if both >= MUCH_ALIKE * min(len(whole[a]), len(whole[b]))]
+    from scipy.sparse import csr_array
+
+    numbers: dict[tuple[str, str], int] = {}
+    known = [np.array([numbers.setdefault(pair, len(numbers)) for pair in one], int) for one in pairs]
+    whole = [np.unique(np.concatenate(known[a : b + 1])) for a, b in zip(first, last, strict=True)]
+    counts = np.array([len(one) for one in whole])
+    ones = np.ones(int(counts.sum()), np.int32)
+    has = csr_array((ones, np.concatenate(whole), np.concatenate([[0], np.cumsum(counts)])), (len(whole), len(numbers)))
+    shared = (has @ has.T).toarray()
+    apart = (last[:, None] < first) | (last < first[:, None])
+    much = apart & (shared > 0) & (shared >= MUCH_ALIKE * np.minimum(counts[:, None], counts))
+    return [[a, b] for a, b in np.argwhere(np.triu(much, 1)).tolist()]
 
 
 def upper_bound(first: Indices, last: Indices, gain: Numbers, count: int) -> float:

@@ -257,7 +257,7 @@ def _landing(i: int, talk: TalkToJudge, language: Language, loudness: Loudness, 
             told = f"the next sentence goes on with “{following.bare[0]}”"
     if closing.endswith("?"):
         value, told = min(value, 0.4), "ends on a question that is not answered in it"
-    return float(np.clip(value, 0, 1)), told
+    return min(1.0, max(0.0, value)), told
 
 
 def _pause_after(one: TalkSentence, following: TalkSentence | None) -> int:
@@ -325,7 +325,8 @@ def _telling(talk: TalkToJudge) -> Numbers:
         told = [lexeme for lexeme in one.lexemes if lexeme]
         if len(told) < 2:
             continue
-        key = float(np.mean(sorted((keyness.get(lexeme, 0.0) for lexeme in set(told)), reverse=True)[:3]))
+        best = sorted((keyness.get(lexeme, 0.0) for lexeme in set(told)), reverse=True)[:3]
+        key = sum(best) / len(best)
         count = len(one.words)
         short = 1.0 if 3 <= count <= 12 else max(0.0, 1 - (count - 12) / 16) if count > 12 else 0.4
         echo = 1.0 if len(set(told)) < len(told) else 0.0
