@@ -5,14 +5,13 @@ from pathlib import Path
 
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.aligning import AlignedWord, Window, anchored, marked, retimed, windows, with_words
-from nimble_quote.core.transcript.document import SpokenWord, Transcript, has_marks, resentenced
-from nimble_quote.formats.languages import language
+from nimble_quote.core.transcript.document import SpokenWord, Transcript, has_marks
 from nimble_quote.formats.spoken import name_of
+from nimble_quote.jobs.sentencing import keep_in_sentences
 from nimble_quote.jobs.transcribe import recognised
 from nimble_quote.jobs.working import Attempt, WorkFailed
 from nimble_quote.media.aligner import align, known_share
 from nimble_quote.media.keys import SOUND, SPEECH
-from nimble_quote.media.likelihoods import ends_by_wording
 from nimble_quote.media.listening import read_speech, samples_of
 from nimble_quote.media.recogniser import RecogniserMissing
 from nimble_quote.store import pictures, recordings, transcripts
@@ -41,23 +40,14 @@ async def align_words(attempt: Attempt) -> None:
             if since.sound_track == recording.sound_track and _flat(words) == _flat(transcript):
                 if isinstance(aligned, WorkFailed):
                     raise aligned
-                await _keep(conn, recording.id, with_words(words, aligned), has_marks(words))
+                found = with_words(words, aligned)
+                by_ear = not has_marks(words) and has_marks(found)
+                await keep_in_sentences(conn, recording.id, found, by_ear)
                 await pictures.name_by_turns(conn, recording.id)
                 await attempt.finish(conn)
                 return
             if not await transcripts.has_estimates(conn, recording.id):
                 return
-
-
-async def _keep(conn: Connection, recording_id: int, aligned: Transcript, had_marks: bool) -> None:
-    """Keeps the times that were found, and where nothing told of sentences before, those that times and marks tell of now."""
-    spoken = (await recordings.one(conn, recording_id)).language
-    by_ear = not had_marks and has_marks(aligned)
-    anew = resentenced(aligned, language(spoken), ends_by_wording(spoken), by_ear)
-    if had_marks or anew.sentences == aligned.sentences or await transcripts.was_corrected(conn, recording_id):
-        await transcripts.retime(conn, recording_id, aligned)
-    else:
-        await transcripts.resentence(conn, recording_id, anew)
 
 
 async def _now(conn: Connection, recording_id: int) -> tuple[RecordingRow, Transcript]:

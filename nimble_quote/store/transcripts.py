@@ -15,12 +15,13 @@ from nimble_quote.core.transcript.document import (
     SpokenSentence,
     SpokenWord,
     Transcript,
+    ends_set,
     numbered,
     numbered_by_time,
     pieces_between,
     undoing,
 )
-from nimble_quote.core.transcript.words import ALONE, Lineage, Sentence, Word
+from nimble_quote.core.transcript.words import ALONE, Lineage, Sentence, Word, WordRef
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.search import make_stretches
 
@@ -60,6 +61,8 @@ class StaleTranscript(Conflict):
         super().__init__("The words were changed elsewhere in the meantime. Your correction was not made; look again.")
 
 
+ENDS_FOUND = "Found where sentences end"
+"""What a revision is called that no person made, but better times and marks."""
 _BLOCK = 500
 _NULL = r"\N"
 _ESCAPED = str.maketrans({"\\": r"\\", "\n": r"\n", "\r": r"\r", "\t": r"\t"})
@@ -130,6 +133,22 @@ async def resentence(conn: Connection, recording_id: int, transcript: Transcript
     await conn.execute("delete from sentence where recording_id = %s", [recording_id])
     await _copy(conn, recording_id, _blocks(transcript.sentences))
     await make_stretches(conn, recording_id)
+
+
+async def ends_set_by_hand(conn: Connection, recording_id: int) -> dict[WordRef, bool]:
+    """The words of a recording after which somebody ended a sentence, or had it go on, in the corrections that count."""
+    cursor = await conn.execute(
+        """with recursive counting as (
+               select v.* from transcript_revision v join recording r
+                   on r.id = v.recording_id and r.transcript_head = v.number where r.id = %s
+               union all
+               select v.* from transcript_revision v join counting c
+                   on v.recording_id = c.recording_id and v.number = c.parent)
+           select change->'pieces' from counting where said <> %s order by number""",
+        [recording_id, ENDS_FOUND],
+    )
+    changes: list[Any] = await cursor.fetchall()
+    return ends_set([_piece(stored) for stored in row[0]] for row in changes)
 
 
 async def was_corrected(conn: Connection, recording_id: int) -> bool:

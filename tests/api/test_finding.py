@@ -54,7 +54,7 @@ def test_a_passage_tells_its_talk_its_length_what_it_fits_and_the_quotes_taken_t
     assert kept[0] in [one["id"] for one in passage["quotes"]]
     assert found["asked"] == {
         "bare": "umbrellas", "by": "maren", "series": "chapel", "after": "2026-10-01", "before": "2026-11-01", "used": None,
-        "wide": False,
+        "wide": False, "by_meaning": True,
     }  # fmt: skip
     assert used["passages"] == []
 

@@ -13,10 +13,17 @@ from nimble_quote.core.framing.shots import HandCut
 from nimble_quote.core.framing.subjects import SeenFace, Track
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.aligning import with_words
-from nimble_quote.core.transcript.corrections import AssignSpeaker, Correction, CorrectWords, RenameSpeaker, correct
-from nimble_quote.core.transcript.document import resentenced
+from nimble_quote.core.transcript.corrections import (
+    AssignSpeaker,
+    Correction,
+    CorrectWords,
+    EndSentence,
+    JoinSentences,
+    RenameSpeaker,
+    correct,
+)
 from nimble_quote.core.transcript.sentences import ends_by_mark
-from nimble_quote.formats.languages import language
+from nimble_quote.jobs.sentencing import keep_in_sentences
 from nimble_quote.store import pictures, recordings, search, transcripts, work
 from nimble_quote.store.cluster import Cluster
 from nimble_quote.store.database import MIGRATIONS, Connection, NotFound, migrate
@@ -105,17 +112,43 @@ async def test_words_without_marks_get_the_sentences_that_their_times_tell_of(co
     starts = [0, 300, 600, 900, 1200, 2400, 2700, 3000, 3300, 3600, 5000, 5300, 5600]
     words = [replace(w, start_ms=at, end_ms=at + 250, timing="a") for w, at in zip(one.words, starts, strict=True)]
     timed = with_words(before, words)
-    assert not await transcripts.was_corrected(conn, recording_id)
-    await transcripts.resentence(conn, recording_id, resentenced(timed, language("en")))
+    await keep_in_sentences(conn, recording_id, timed)
     after = await transcripts.load(conn, recording_id)
     assert [sentence.text for sentence in after.sentences] == [
         "we keep the lamp low", "now the tide comes back", "and we wait",
     ]  # fmt: skip
     kept = [(w.id, w.text, w.start_ms) for sentence in after.sentences for w in sentence.words]
     assert kept == [(w.id, w.text, at) for w, at in zip(one.words, starts, strict=True)], "each under its number"
-    await corrected(conn, recording_id, CorrectWords(first=0, last=0, text="You"))
+    assert (await transcripts.head(conn, recording_id)).revision == 0, "nobody corrected anything"
+
+
+async def test_corrected_words_get_them_as_well_and_ends_set_by_hand_stay(conn: Connection):
+    recording_id = await a_recording(conn, ["we keep the lamp low now the tide comes back and we wait"])
+    await corrected(conn, recording_id, CorrectWords(first=3, last=3, text="light"))
+    await corrected(conn, recording_id, EndSentence(after=1))
+    await corrected(conn, recording_id, EndSentence(after=9))
+    await corrected(conn, recording_id, JoinSentences(after=9))
+    await corrected(conn, recording_id, EndSentence(after=11))
     await transcripts.undo(conn, recording_id)
-    assert await transcripts.was_corrected(conn, recording_id), "it can be made again, in the sentences it was made in"
+    before = await transcripts.load(conn, recording_id)
+    starts = [0, 300, 600, 900, 1200, 2400, 2700, 3000, 3300, 3600, 5000, 5300, 5600]
+    said = [word for sentence in before.sentences for word in sentence.words]
+    words = [replace(w, start_ms=at, end_ms=at + 250, timing="a") for w, at in zip(said, starts, strict=True)]
+    assert await transcripts.ends_set_by_hand(conn, recording_id) == {said[1].id: True, said[9].id: False}
+    await keep_in_sentences(conn, recording_id, with_words(before, words))
+    after = await transcripts.load(conn, recording_id)
+    assert [one.text for one in after.sentences] == [
+        "we keep", "the light low", "now the tide comes back and we wait",
+    ], "the first end and the last join are a person's, the end between is a pause"  # fmt: skip
+    kept = [(w.id, w.start_ms) for one in after.sentences for w in one.words]
+    assert kept == [(w.id, at) for w, at in zip(said, starts, strict=True)]
+    assert (await transcripts.head(conn, recording_id)).undo_said == "Found where sentences end"
+    await keep_in_sentences(conn, recording_id, after)
+    assert (await transcripts.load(conn, recording_id)).sentences == after.sentences, "what was found is not by hand"
+    await transcripts.undo(conn, recording_id)
+    undone = await transcripts.load(conn, recording_id)
+    assert [one.text for one in undone.sentences] == [one.text for one in before.sentences]
+    assert undone.sentences[0].words[0].timing == "a", "the times are not taken back"
 
 
 async def test_the_database_calls_an_end_doubtful_where_the_core_does(conn: Connection):

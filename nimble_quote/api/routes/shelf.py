@@ -1,6 +1,5 @@
 """The shelf: recordings, what a person tells of them, and what there is to play of them."""
 
-import asyncio
 from datetime import date
 from enum import IntEnum
 from typing import Annotated
@@ -18,13 +17,11 @@ from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.recordings import GoesWith, RecordingView, ShelfRecording
 from nimble_quote.core.document import Title
 from nimble_quote.core.timebase import Span
-from nimble_quote.core.transcript.document import resentenced
-from nimble_quote.formats.languages import language
 from nimble_quote.formats.spoken import NAMES
 from nimble_quote.jobs.intake import series_from
+from nimble_quote.jobs.sentencing import keep_in_sentences
 from nimble_quote.jobs.working import WorkFailed, ask_for
 from nimble_quote.media.keys import LISTENED, PROXY
-from nimble_quote.media.likelihoods import ends_by_wording
 from nimble_quote.media.listening import peaks_name
 from nimble_quote.store import media_files, pictures, recordings, transcripts
 from nimble_quote.store.database import Connection, NotFound
@@ -110,15 +107,10 @@ async def describe(recording_id: RowId, told: Description, conn: TheConnection) 
 
 @router.put("/recordings/{recording_id}/language")
 async def choose_language(recording_id: RowId, told: SpokenLanguage, conn: TheConnection) -> RecordingView:
-    """Takes a language as that of a recording. Words without marks that were never corrected are cut into sentences anew."""
+    """Takes a language as that of a recording. Words without marks are cut into sentences anew."""
     await transcripts.head(conn, recording_id, lock=True)
     await recordings.choose_language(conn, recording_id, told.language)
-    if not await transcripts.was_corrected(conn, recording_id):
-        words = await transcripts.load(conn, recording_id)
-        by_wording = ends_by_wording(told.language)
-        anew = await asyncio.to_thread(resentenced, words, language(told.language), by_wording)
-        if anew.sentences != words.sentences:
-            await transcripts.resentence(conn, recording_id, anew)
+    await keep_in_sentences(conn, recording_id, await transcripts.load(conn, recording_id))
     return await _view(conn, recording_id)
 
 

@@ -1,7 +1,7 @@
 """The transcript of a recording as a person corrects it: sentences of words, and the colours of their speakers."""
 
 import itertools
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from nimble_quote.core.language import NO_LANGUAGE, Language
@@ -115,9 +115,11 @@ def resentenced(
     language: Language = NO_LANGUAGE,
     by_wording: EndOdds | None = None,
     marks_by_ear: bool = False,
+    by_hand: Mapping[WordRef, bool] | None = None,
 ) -> Transcript:
     """The same words in the sentences that their times tell of, where no marks do: pauses are known once words are aligned,
-    and marks where a recogniser heard them (`marks_by_ear`).
+    and marks where a recogniser heard them (`marks_by_ear`). `by_hand`: the words after which somebody ended a sentence, or had
+    it go on (`ends_set`), which stays.
 
     Every word keeps its number, so that what hangs on words stays where it is.
     """
@@ -125,10 +127,30 @@ def resentenced(
     if is_punctuated(timed) and not marks_by_ear:
         return transcript
     spoken = [word for sentence in transcript.sentences for word in sentence.words]
+    ends = {one.end for one in into_sentences(timed, language, by_wording, marks_by_ear)}
+    for place, (word, following) in enumerate(itertools.pairwise(timed), 1):
+        chosen = (by_hand or {}).get(spoken[place - 1].id or 0)
+        if chosen:
+            ends.add(place)
+        elif chosen is False and word.speaker == following.speaker:
+            ends.discard(place)
     return transcript.with_sentences(
-        SpokenSentence(words=tuple(spoken[one.first : one.end]), speaker=one.speaker)
-        for one in into_sentences(timed, language, by_wording, marks_by_ear)
+        SpokenSentence(words=tuple(spoken[first:end]), speaker=timed[first].speaker)
+        for first, end in itertools.pairwise([0, *sorted(ends)])
     )
+
+
+def ends_set(changes: Iterable[Sequence["Piece"]]) -> dict[WordRef, bool]:
+    """The words after which sentences were ended by changes, in order, or made to go on."""
+    out: dict[WordRef, bool] = {}
+    for piece in (one for pieces in changes for one in pieces):
+        before, after = (
+            {sentence.words[-1].id for sentence in side if sentence.words} for side in (piece.removed, piece.added)
+        )
+        if [w.id for s in piece.removed for w in s.words] == [w.id for s in piece.added for w in s.words]:
+            out |= {word: True for word in after - before if word is not None}
+            out |= {word: False for word in before - after if word is not None}
+    return out
 
 
 def has_marks(transcript: Transcript) -> bool:
