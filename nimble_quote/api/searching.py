@@ -160,8 +160,8 @@ class Searching:
         wanted, told = await self._respelt(wanted, unknown)
         notes += told
         rows = await self._stretches(wanted, every=True)
-        as_typed = bool(rows)
         told_enough = len(wanted) > _MOST_WIDENED and self.query.plain and await self.library.meanings.there()
+        as_typed = bool(rows) and not (unknown and told_enough)
         if self.query.wide or (len(rows) < FEW and not told_enough):
             wider, told = await self._wider(wanted)
             more = await self._stretches(wider, every=True) if told else rows

@@ -1,6 +1,8 @@
 """The tasks of the queue, each a thin declaration."""
 
 from procrastinate import JobContext
+from procrastinate.exceptions import UniqueViolation
+from procrastinate.jobs import Status
 
 from nimble_quote.jobs.align import align_words
 from nimble_quote.jobs.export import export_clip
@@ -50,7 +52,11 @@ async def take_up_stalled(context: JobContext, timestamp: int) -> None:
     """Queues again what nobody does any more. The queue leaves a job of a killed worker as being done for ever, and one
     of a worker that was stopped as aborted: what stands as waiting or going on must have a job that is neither."""
     for job in await queue.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER_S):
-        await queue.job_manager.retry_job(job)
+        try:
+            await queue.job_manager.retry_job(job)
+        except UniqueViolation:
+            # The next of its kind is queued already: that one does it.
+            await queue.job_manager.finish_job(job, Status.FAILED, delete_job=True)
     async with _worker(context).pool.connection() as conn:
         for row in await work.unattended(conn):
             await enqueue(conn, row)

@@ -1,12 +1,15 @@
 """Searching all talks, soundbites in a talk, and the shortlist, driven as a person does."""
 
 import re
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.conftest import RunningApp
+from tests.conftest import RunningApp, free_port, start, wait_for
+
+ASKED = "refusing to seek assistance from others"
 
 
 @pytest.fixture
@@ -23,6 +26,41 @@ def keep_three(running: RunningApp, demo: int) -> list[int]:
             client.post(f"/api/recordings/{demo}/quotes", json={"first": first, "last": first + 30}).json()["id"]
             for first in (0, 146, 400)
         ]
+
+
+@pytest.fixture
+def reading(running: RunningApp, demo: int) -> Iterator[RunningApp]:
+    """The application on the same talks with search by meaning, when they were read for it."""
+    reading = start(running.settings.model_copy(update={"port": free_port(), "search_by_meaning": True}))
+    try:
+        with reading.client as client:
+            asked = {"q": ASKED}
+            wait_for(
+                lambda: "reading" not in str(client.get("/api/search", params=asked).json()["notes"]), "reading", 120
+            )
+        yield reading
+    finally:
+        reading.kill(reading.workers)
+        reading.kill(reading.servers)
+
+
+def test_a_passage_is_found_by_what_it_means_and_that_can_be_taken_off(page: Page, reading: RunningApp):
+    page.goto(f"{reading.url}/search?q={ASKED}")
+    first = page.get_by_role("article").first
+    expect(first).to_contain_text("The one who never asks is the one who burns through the oil.")
+    close = page.get_by_text("close in meaning", exact=True)
+    expect(close.first).to_be_visible()
+    page.get_by_label("Close in meaning").focus()
+    page.keyboard.press("Space")
+    expect(page.get_by_label("Search", exact=True)).to_have_value(f"{ASKED} meaning:no")
+    expect(page.get_by_role("article").first).to_be_visible()
+    expect(close).to_have_count(0)
+
+
+def test_what_comes_closest_in_meaning_is_marked_on_the_page(page: Page, reading: RunningApp, demo: int):
+    page.goto(f"{reading.url}/talk/{demo}?q={ASKED}")
+    expect(page.get_by_text("Marked is what comes closest in meaning.")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^1 of \d for"))).to_be_visible()
 
 
 def titles(page: Page) -> list[str]:

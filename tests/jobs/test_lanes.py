@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from uuid import uuid4
 
+import psycopg
 import pytest
 
 from nimble_quote.core.edits import RenameQuote
@@ -129,3 +130,35 @@ def test_clips_are_made_in_turn_and_a_recording_is_begun_meanwhile(own_app: Runn
         assert all(one == sorted(one, key=["done", "running", "queued"].index) for one in seen), "in the order asked"
         assert begun_at is not None
         assert begun_at < 2, "it does not wait until the clips are made"
+
+
+def test_what_a_killed_worker_left_is_given_up_where_the_next_of_its_kind_waits_already(
+    own_app: RunningApp, clip: Path
+):
+    own_app.kill(own_app.workers)
+    with psycopg.connect(own_app.settings.database_url, autocommit=True) as conn:
+        conn.execute("delete from procrastinate_jobs")
+        row = conn.execute(
+            """with gone as (
+                   insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 hour') returning id),
+               waiting as (
+                   insert into procrastinate_jobs (queue_name, task_name, lock, queueing_lock, args, status)
+                   values ('upkeep', 'look-into-inbox', 'inbox', 'look-into-inbox', '{"timestamp": 1}', 'todo'))
+               insert into procrastinate_jobs (queue_name, task_name, lock, queueing_lock, args, status, worker_id)
+               select 'upkeep', 'look-into-inbox', 'inbox', 'look-into-inbox', '{"timestamp": 0}', 'doing', id from gone
+               returning id"""
+        ).fetchone()
+        assert row is not None
+        own_app.start_worker()
+
+        def left() -> list[tuple[object, ...]]:
+            return conn.execute("select id from procrastinate_jobs where id = %s", row).fetchall()
+
+        wait_for(lambda: not left(), "the job of the worker that was killed to be given up", 40)
+        inbox = own_app.settings.inbox
+        assert inbox is not None
+        inbox.mkdir(exist_ok=True)
+        shutil.copy(clip, inbox / "talk.mp4")
+        os.utime(inbox / "talk.mp4", (0, 0))
+        with own_app.client as client:
+            wait_for(lambda: client.get("/api/recordings").json(), "the inbox to be looked into again", 40)
