@@ -2,18 +2,18 @@
 
 import re
 
-_STAMP = re.compile(r"^(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2})[.,](\d{1,3})$")
+_STAMP = re.compile(r"^(?:(\d{1,4}):)?(\d{1,2}):(\d{1,2})(?:[.,](\d{1,3}))?$")
 
 
 def read_stamp(text: str) -> int | None:
-    """Milliseconds of `h:mm:ss.mmm`, `mm:ss.mmm`, with dot or comma; None where it is no time."""
+    """Milliseconds of `h:mm:ss.mmm`, `mm:ss.mmm`, with dot or comma, and of `h:mm:ss`; None where it is no time."""
     match = _STAMP.match(text.strip())
     if not match:
         return None
     hours, minutes, seconds, fraction = match.groups()
-    if int(minutes) > 59 or int(seconds) > 59:
+    if int(minutes) > 59 or int(seconds) > 59 or (hours is None and fraction is None):
         return None
-    return (int(hours or 0) * 3600 + int(minutes) * 60 + int(seconds)) * 1000 + int(fraction.ljust(3, "0"))
+    return (int(hours or 0) * 3600 + int(minutes) * 60 + int(seconds)) * 1000 + int((fraction or "").ljust(3, "0"))
 
 
 def write_stamp(ms: int, mark: str = ".") -> str:

@@ -69,6 +69,14 @@ def test_srt_with_the_faults_found_in_the_wild():
     )
 
 
+def test_srt_times_may_be_in_whole_seconds():
+    reading = read(
+        "1\n00:00:13 --> 00:00:16\nKeep the wick short.\n\n2\n00:16 --> 00:18\nNo hour, no time.\n", "talk.srt"
+    )
+    assert [(cue.start_ms, cue.end_ms) for cue in reading.cues] == [(13_000, 16_000)]
+    assert reading.left_out == ("“00:16 --> 00:18” has a time that can't be read.",)
+
+
 def test_webvtt_cues_need_no_blank_line_between_them_and_standard_headers_are_no_faults():
     reading = read("""WEBVTT
 Kind: captions

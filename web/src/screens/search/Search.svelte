@@ -73,7 +73,7 @@
 		{/if}
 	</div>
 	<p class="hint">
-		Type words that were said, a "phrase in quotes", -without, begin*, or storm ~ harbour for words near each other.
+		Type words that were said, or say what was meant. Also: a "phrase in quotes", -without, begin*, storm ~ harbour for words near each other.
 	</p>
 	{#if searching.answer && searching.choices}
 		<Filters asked={searching.answer.asked} choices={searching.choices} order={searching.order} onchange={change} onorder={(order) => { searching.order = order; void house.trying(() => searching.ask(typed)); }} />
