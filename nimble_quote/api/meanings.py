@@ -36,7 +36,8 @@ class Meanings:
         if why := await self._no_weights():
             return why
         if count := await meanings.count_waiting(conn, MODEL):
-            return f"{count} {'talk is' if count == 1 else 'talks are'} not searched by meaning yet: reading goes on."
+            which = "1 talk is" if count == 1 else f"{count} talks are"
+            return f"{which} still being read, and not searched by meaning yet."
         return None
 
     async def _no_weights(self) -> str | None:

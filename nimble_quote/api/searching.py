@@ -69,13 +69,13 @@ class Library:
 
 @dataclass(frozen=True, kw_only=True)
 class Found:
-    """The stretches that answer a search, by what, and what is to be said of it. `as_typed`: all words of the
-    search answered, as they were typed or as they were meant to be."""
+    """The stretches that answer a search, by what, and what is to be said of it. `by`: all
+    words answered as they were typed or meant to be, or words that sound or mean alike did; or just some of them did."""
 
     rows: list[StretchRow]
     wanted: tuple[Wanted, ...]
     notes: list[str]
-    as_typed: bool = False
+    by: Literal["all", "alike", "some"] = "some"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -99,7 +99,7 @@ class Searching:
         if not self.newest:
             passages.sort(key=lambda one: -one.score)
         passages = apart(passages)
-        enough = found.as_typed and len(passages) > self.count
+        enough = found.by == "all" and len(passages) > self.count
         near = [] if enough else await self._near(found)
         passages = apart([*passages, *near]) if self.newest else with_near(passages, near)
         return by_story(passages), [*found.notes, *await self._told(found, bool(near), CLOSE)]
@@ -107,7 +107,7 @@ class Searching:
     async def places(self) -> tuple[list[tuple[int, int, int]], list[str]]:
         """Where in one talk the search is answered: half-open ranges of its words, each with the moment it begins."""
         found = await self._found()
-        near = [] if found.as_typed else await self._nearest()
+        near = await self._nearest() if found.by == "some" else []
         told = await self._told(found, bool(near), CLOSEST_HERE)
         if near:
             return await self._best_of(near[:MOST_NEAR_HERE]), [*(n for n in found.notes if n != SOME_OF_IT), *told]
@@ -146,7 +146,7 @@ class Searching:
 
     async def _told(self, found: Found, near: bool, saying: str) -> list[str]:
         """What is to be said of answers by meaning, where the words alone did not answer."""
-        if found.as_typed or self.query.plain is None:
+        if found.by == "all" or self.query.plain is None:
             return []
         missing = await self.library.meanings.missing(self.conn)
         return ([saying] if near else []) + ([missing] if missing else [])
@@ -161,24 +161,24 @@ class Searching:
         notes += told
         rows = await self._stretches(wanted, every=True)
         told_enough = len(wanted) > _MOST_WIDENED and self.query.plain and await self.library.meanings.there()
-        as_typed = bool(rows) and not (unknown and told_enough)
+        by: Literal["all", "alike", "some"] = "all" if rows and not (unknown and told_enough) else "some"
         if self.query.wide or (len(rows) < FEW and not told_enough):
             wider, told = await self._wider(wanted)
             more = await self._stretches(wider, every=True) if told else rows
             if len(more) > len(rows):
-                wanted, rows, notes, as_typed = wider, more, notes + told, False
+                wanted, rows, notes, by = wider, more, notes + told, "alike"
         if not rows:
             for looser, note in await self._looser(wanted):
                 more = await self._stretches(looser, every=True)
                 if len(more) > len(rows):
                     kept, rows, said = looser, more, note
             if rows:
-                wanted, notes = kept, [*notes, said]
+                wanted, notes, by = kept, [*notes, said], "alike"
         if not rows and len(wanted) > 1:
             rows = await self._stretches(wanted, every=False)
             if rows:
                 notes.append(SOME_OF_IT)
-        return Found(rows=rows, wanted=wanted, notes=notes, as_typed=as_typed)
+        return Found(rows=rows, wanted=wanted, notes=notes, by=by)
 
     async def _wanted(self, parts: Sequence[Part]) -> tuple[tuple[Wanted, ...], list[str]]:
         """The parts with the lexemes that their words stand for, and the words that no talk has."""

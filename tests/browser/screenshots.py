@@ -47,7 +47,7 @@ def main() -> None:
 
 def _read_for_meaning(client: httpx.Client) -> None:
     """Waits until all talks can be searched by what they mean."""
-    wait_for(lambda: not any("reading" in note for note in _answer(client)["notes"]), "reading for meaning")
+    wait_for(lambda: not any("being read" in note for note in _answer(client)["notes"]), "reading for meaning")
 
 
 def _answer(client: httpx.Client) -> dict:  # type: ignore[type-arg]

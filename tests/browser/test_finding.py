@@ -36,7 +36,7 @@ def reading(running: RunningApp, demo: int) -> Iterator[RunningApp]:
         with reading.client as client:
             asked = {"q": ASKED}
             wait_for(
-                lambda: "reading" not in str(client.get("/api/search", params=asked).json()["notes"]), "reading", 120
+                lambda: "being read" not in str(client.get("/api/search", params=asked).json()["notes"]), "reading", 120
             )
         yield reading
     finally:

@@ -59,7 +59,7 @@ async def test_talks_are_found_by_what_they_mean_once_they_were_read(worker: Wor
             [
                 "No talk says “settling” or anything like it.",
                 "No talk says “borrowed” or anything like it.",
-                "2 talks are not searched by meaning yet: reading goes on.",
+                "2 talks are still being read, and not searched by meaning yet.",
             ],
         )
     await read_for_meaning(worker)
@@ -76,6 +76,8 @@ async def test_talks_are_found_by_what_they_mean_once_they_were_read(worker: Wor
         assert [(first, last) for first, last, _ in places] == [(0, len(" ".join(DEBT[:2]).split()))], (
             "the thought that says it"
         )
+        here, _ = await Searching(conn=conn, library=library, query=read_query("winder"), recording_id=debt).places()
+        assert [last - first for first, last, _ in here] == [1], "what was meant to be typed is marked alone"
         here, _ = await Searching(conn=conn, library=library, query=read_query("wick"), recording_id=lamps).places()
         assert len(here) == 2, "words that are there are marked alone"
 

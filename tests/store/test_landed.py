@@ -39,7 +39,7 @@ def opened(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterat
     url = new_database(cluster, "landed_before")
     _restore(url, gzip.decompress((LANDED / f"{BEFORE}.sql.gz").read_bytes()).decode())
     _put_media(url, folder / "media", folder)
-    running = start_app(cluster, folder, "landed_before", keep=True)
+    running = start_app(cluster, folder, "landed_before", keep=True, search_by_meaning=True)
     yield running
     running.kill(running.workers)
     running.kill(running.servers)
@@ -239,3 +239,15 @@ def test_a_destination_that_is_retired_still_loads_shows_and_exports(opened: Run
         finally:
             conn.execute("update destination set retired_at = null")
             conn.execute("update caption_style set retired_at = null")
+
+
+def test_the_talks_that_were_there_can_be_searched_by_meaning(opened: RunningApp):
+    with opened.client as client:
+
+        def close() -> list[Told]:
+            found = client.get("/api/search", params={"q": "refusing to seek assistance from others"}).json()
+            return [one for one in found["passages"] if one["by_meaning"]]
+
+        assert "never asks" in str(wait_for(close, "the talks to be read for their meaning")[0]["lines"]).replace(
+            "', '", " "
+        )
