@@ -45,8 +45,9 @@ _MOST_WIDENED = 3
 SOME_OF_IT = "No passage has all of these words. Shown is what has some of them."
 _OF_FORMS = {"beginning": search.beginning, "inside": search.holding}
 """Parts of a search that stand for many forms of words."""
-CLOSE = "What is close in meaning is shown as well."
-CLOSEST_HERE = "Nothing here has all of these words. Marked is what comes closest in meaning."
+CLOSE = "No passage has all of these words. Shown first is what is close in meaning."
+CLOSE_AS_WELL = "What is close in meaning is shown as well."
+CLOSE_HERE = "Nothing here has all of these words. Marked is what comes closest in meaning."
 TOO_COMMON = "These words are too common to search for. Add a rarer one."
 
 
@@ -102,15 +103,15 @@ class Searching:
         enough = found.by == "all" and len(passages) > self.count
         near = [] if enough else await self._near(found)
         passages = apart([*passages, *near]) if self.newest else with_near(passages, near)
-        return by_story(passages), [*found.notes, *await self._told(found, bool(near), CLOSE)]
+        return by_story(passages), await self._notes(found, bool(near))
 
     async def places(self) -> tuple[list[tuple[int, int, int]], list[str]]:
         """Where in one talk the search is answered: half-open ranges of its words, each with the moment it begins."""
         found = await self._found()
         near = await self._nearest() if found.by == "some" else []
-        told = await self._told(found, bool(near), CLOSEST_HERE)
+        notes = await self._notes(found, bool(near))
         if near:
-            return await self._best_of(near[:MOST_NEAR_HERE]), [*(n for n in found.notes if n != SOME_OF_IT), *told]
+            return await self._best_of(near[:MOST_NEAR_HERE]), notes
         out: list[tuple[int, int, int]] = []
         for run in await search.matches(self.conn, _joined(found.rows), _lexemes(found.wanted)):
             first = run[0].first_word
@@ -118,7 +119,7 @@ class Searching:
             text = [word for one in run for word in one.lexemes]
             ranges = merged_marks([hit for part in found.wanted for hit in marks(text, part)])
             out += [(first + a, first + b, times[a]) for a, b in ranges]
-        return out, [*found.notes, *told]
+        return out, notes
 
     async def _nearest(self) -> list[Near]:
         """What is near in meaning, nearest first; nothing where more than words was typed."""
@@ -144,12 +145,16 @@ class Searching:
         said = await search.sentences(self.conn, rows, ())
         return sorted((one[0].first_word, one[-1].first_word + len(one[-1].words), one[0].start_ms) for one in said)
 
-    async def _told(self, found: Found, near: bool, saying: str) -> list[str]:
-        """What is to be said of answers by meaning, where the words alone did not answer."""
+    async def _notes(self, found: Found, near: bool) -> list[str]:
+        """What is to be said of the answers; of those by meaning, where the words alone did not answer."""
         if found.by == "all" or self.query.plain is None:
-            return []
+            return found.notes
+        notes = found.notes
+        if near:
+            close = CLOSE_AS_WELL if found.by == "alike" else CLOSE_HERE if self.recording_id else CLOSE
+            notes = [*(note for note in notes if note != SOME_OF_IT), close]
         missing = await self.library.meanings.missing(self.conn)
-        return ([saying] if near else []) + ([missing] if missing else [])
+        return [*notes, missing] if missing else notes
 
     async def _found(self) -> Found:
         """Looks for what was typed, and wider where that finds little."""

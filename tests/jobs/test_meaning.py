@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 
 from nimble_quote.api.meanings import Meanings
-from nimble_quote.api.searching import CLOSE, CLOSEST_HERE, Library, Searching
+from nimble_quote.api.searching import CLOSE, CLOSE_HERE, Library, Searching
 from nimble_quote.core.search.passages import Passage
 from nimble_quote.core.search.query import read_query
 from nimble_quote.core.transcript.corrections import CorrectWords
@@ -72,7 +72,7 @@ async def test_talks_are_found_by_what_they_mean_once_they_were_read(worker: Wor
         assert (await searched(conn, library, f'"{typed}"'))[0] == [], "a phrase asks for its words"
         assert (await searched(conn, a_library(on=False), typed))[0] == []
         places, notes = await Searching(conn=conn, library=library, query=read_query(typed), recording_id=debt).places()
-        assert notes[-1] == CLOSEST_HERE
+        assert notes[-1] == CLOSE_HERE
         assert [(first, last) for first, last, _ in places] == [(0, len(" ".join(DEBT[:2]).split()))], (
             "the thought that says it"
         )
