@@ -40,11 +40,11 @@ NEAR_ENOUGH = 0.3
 """Passages less near than this are about something else: of what no talk speaks of, hardly anything comes nearer."""
 BESIDE_THE_NEAREST = 0.65
 """The same of those that are so much less near than the nearest."""
+_OF_FORMS = {"beginning": search.beginning, "inside": search.holding}
+"""Parts of a search that stand for many forms of words."""
 _MOST_WIDENED = 3
 """Searches of more words tell something, and what they mean is looked for: words that sound like theirs would only be in the way."""
 SOME_OF_IT = "No passage has all of these words. Shown is what has some of them."
-_OF_FORMS = {"beginning": search.beginning, "inside": search.holding}
-"""Parts of a search that stand for many forms of words."""
 CLOSE = "No passage has all of these words. Shown first is what is close in meaning."
 CLOSE_AS_WELL = "What is close in meaning is shown as well."
 CLOSE_HERE = "Nothing here has all of these words. Marked is what comes closest in meaning."
@@ -108,10 +108,12 @@ class Searching:
     async def places(self) -> tuple[list[tuple[int, int, int]], list[str]]:
         """Where in one talk the search is answered: half-open ranges of its words, each with the moment it begins."""
         found = await self._found()
-        near = await self._nearest() if found.by == "some" else []
+        near = await self._nearest(found) if found.by == "some" else []
         notes = await self._notes(found, bool(near))
         if near:
-            return await self._best_of(near[:MOST_NEAR_HERE]), notes
+            best = [_stretch(one.recording_id, one.first_best, one.last_best) for one in near[:MOST_NEAR_HERE]]
+            marked = await self._as_passages(best, found)
+            return sorted((one.first_word, one.last_word + 1, one.start_ms) for one in marked), notes
         out: list[tuple[int, int, int]] = []
         for run in await search.matches(self.conn, _joined(found.rows), _lexemes(found.wanted)):
             first = run[0].first_word
@@ -121,9 +123,9 @@ class Searching:
             out += [(first + a, first + b, times[a]) for a, b in ranges]
         return out, notes
 
-    async def _nearest(self) -> list[Near]:
-        """What is near in meaning, nearest first; nothing where more than words was typed."""
-        if self.query.plain is None:
+    async def _nearest(self, found: Found) -> list[Near]:
+        """What is near in meaning, nearest first; nothing where more than words was typed, or words that mean nothing alone."""
+        if self.query.plain is None or not any(part.told for part in found.wanted):
             return []
         talks = [self.recording_id] if self.recording_id is not None else await search.talks(self.conn, self.query)
         among = None if talks is None else frozenset(talks)
@@ -132,18 +134,17 @@ class Searching:
 
     async def _near(self, found: Found) -> list[Passage]:
         """The passages that are near in meaning, nearest first."""
-        near = await self._nearest()
+        near = await self._nearest(found)
+        return await self._as_passages(
+            [_stretch(o.recording_id, o.first_sentence, o.last_sentence) for o in near], found
+        )
+
+    async def _as_passages(self, rows: Sequence[StretchRow], found: Found) -> list[Passage]:
+        """Stretches that are near in meaning, but for those that have what was to be left out or are not said by whom was asked."""
         without, _ = await self._wanted(self.query.without)
-        rows = [_stretch(one.recording_id, one.first_sentence, one.last_sentence) for one in near]
         stretches = await search.sentences(self.conn, rows, _lexemes([*found.wanted, *without]))
         likely = [near_passage(one, found.wanted, self.query.by) for one in stretches if not _has(one, without)]
         return [one for one in likely if one is not None]
-
-    async def _best_of(self, near: Sequence[Near]) -> list[tuple[int, int, int]]:
-        """The sentences of one talk that are nearest in meaning: half-open ranges of its words, and when each begins."""
-        rows = [_stretch(one.recording_id, one.first_best, one.last_best) for one in near]
-        said = await search.sentences(self.conn, rows, ())
-        return sorted((one[0].first_word, one[-1].first_word + len(one[-1].words), one[0].start_ms) for one in said)
 
     async def _notes(self, found: Found, near: bool) -> list[str]:
         """What is to be said of the answers; of those by meaning, where the words alone did not answer."""

@@ -42,7 +42,8 @@ async def align_words(attempt: Attempt) -> None:
                     raise aligned
                 found = with_words(words, aligned)
                 by_ear = not has_marks(words) and has_marks(found)
-                await keep_in_sentences(conn, recording.id, found, by_ear)
+                if not await keep_in_sentences(conn, recording.id, found, by_ear):
+                    await transcripts.retime(conn, recording.id, found)
                 await pictures.name_by_turns(conn, recording.id)
                 await attempt.finish(conn)
                 return

@@ -94,8 +94,8 @@ async def versions(conn: Connection, model: str) -> dict[int, int]:
     """The talks on the shelf whose meaning is kept as their words are now, and the version of those words."""
     cursor = await conn.execute(
         """select m.recording_id, m.words_version from meaning m join recording r on r.id = m.recording_id
-           where r.removed_at is null and m.words_version = r.words_version and m.model = %s""",
-        [model],
+           where r.removed_at is null and r.language = any(%s) and m.words_version = r.words_version and m.model = %s""",
+        [list(LANGUAGES), model],
     )
     return {int(str(talk)): int(str(version)) for talk, version in await cursor.fetchall()}
 

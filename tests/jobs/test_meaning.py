@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 
 from nimble_quote.api.meanings import Meanings
-from nimble_quote.api.searching import CLOSE, CLOSE_HERE, Library, Searching
+from nimble_quote.api.searching import CLOSE, CLOSE_HERE, TOO_COMMON, Library, Searching
 from nimble_quote.core.search.passages import Passage
 from nimble_quote.core.search.query import read_query
 from nimble_quote.core.transcript.corrections import CorrectWords
@@ -76,6 +76,10 @@ async def test_talks_are_found_by_what_they_mean_once_they_were_read(worker: Wor
         assert [(first, last) for first, last, _ in places] == [(0, len(" ".join(DEBT[:2]).split()))], (
             "the thought that says it"
         )
+        left_out = read_query(typed + " -baker")
+        here, _ = await Searching(conn=conn, library=library, query=left_out, recording_id=debt).places()
+        assert here == []
+        assert await searched(conn, library, "the of") == ([], [TOO_COMMON]), "such words mean nothing alone"
         here, _ = await Searching(conn=conn, library=library, query=read_query("winder"), recording_id=debt).places()
         assert [last - first for first, last, _ in here] == [1], "what was meant to be typed is marked alone"
         here, _ = await Searching(conn=conn, library=library, query=read_query("wick"), recording_id=lamps).places()
@@ -129,6 +133,15 @@ async def test_talks_in_other_languages_are_searched_by_their_words_alone(worker
         assert await searched(conn, a_library(), "settling what you borrowed") == (
             [], ["No talk says “settling” or anything like it.", "No talk says “borrowed” or anything like it."]
         )  # fmt: skip
+
+
+async def test_a_talk_that_turns_out_to_be_in_another_language_is_searched_by_meaning_no_more(worker: WorkerState):
+    talk = await put(worker, DEBT, "A debt")
+    await read_for_meaning(worker)
+    async with worker.pool.connection() as conn:
+        assert list(await meanings.versions(conn, MODEL)) == [talk]
+        await recordings.choose_language(conn, talk, "de")
+        assert await meanings.versions(conn, MODEL) == {}
 
 
 async def test_without_the_weights_words_are_searched_and_what_is_missing_is_said(

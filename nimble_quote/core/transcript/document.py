@@ -129,10 +129,12 @@ def resentenced(
     spoken = [word for sentence in transcript.sentences for word in sentence.words]
     ends = {one.end for one in into_sentences(timed, language, by_wording, marks_by_ear)}
     for place, (word, following) in enumerate(itertools.pairwise(timed), 1):
-        chosen = (by_hand or {}).get(spoken[place - 1].id or 0)
-        if chosen:
+        ref = spoken[place - 1].id
+        if ref is None or not by_hand or ref not in by_hand:
+            continue
+        if by_hand[ref]:
             ends.add(place)
-        elif chosen is False and word.speaker == following.speaker:
+        elif word.speaker == following.speaker:
             ends.discard(place)
     return transcript.with_sentences(
         SpokenSentence(words=tuple(spoken[first:end]), speaker=timed[first].speaker)
