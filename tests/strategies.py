@@ -4,7 +4,6 @@ from hypothesis import strategies as st
 
 from nimble_quote.core import edits
 from nimble_quote.core.cutting.strikes import Rule
-from nimble_quote.core.edits.versions import FramingChange
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
@@ -57,14 +56,15 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
         Rule, name=st.sampled_from(["fillers", "repeats", "stammers", "pauses", "interjections"]),
         over_ms=st.integers(100, 2000), to_ms=st.integers(0, 500),
     )  # fmt: skip
+    moment = st.integers(0, 25_000)
     framing = st.builds(
-        FramingChange,
-        layout=st.sampled_from(["fill", "fit"]),
-        x=part,
-        y=part,
-        zoom=st.floats(1, 8),
-        backdrop=st.just("blur"),
+        edits.FramingChange,
+        layout=st.none() | st.sampled_from(["one", "together", "stacked", "beside", "slide", "whole"]),
+        closeness=st.none() | st.floats(0.4, 3),
+        moves=st.none() | st.sampled_from(["still", "lively"]),
+        backdrop=st.none() | st.just("colour"),
     )
+    panel = st.sampled_from([0, 0, 0, 1])
     return st.one_of(
         st.builds(edits.RenameQuote, title=st.text(min_size=1, max_size=20).filter(str.strip)),
         st.builds(edits.MoveEdgeToWord, edge=edge, word=word, destination=scope),
@@ -80,9 +80,31 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
         st.builds(edits.AcceptNote, what=st.just("negation:1000"), reason=st.text(max_size=20)),
         st.builds(edits.AddVersion, destination=destination),
         st.builds(edits.RemoveVersion, destination=destination),
-        st.builds(edits.SetFraming, destination=destination, framing=framing),
+        st.builds(edits.FrameShot, destination=scope, at_ms=st.none() | moment, change=framing),
+        st.builds(
+            edits.PlaceWindow,
+            destination=destination,
+            at_ms=moment,
+            panel=panel,
+            x=st.none() | part,
+            zoom=st.none() | st.floats(1, 8),
+            every_shape=st.booleans(),
+        ),
+        st.builds(edits.AddRest, destination=destination, at_ms=moment, panel=panel),
+        st.builds(edits.RemoveRest, destination=destination, at_ms=moment, panel=panel),
+        st.builds(edits.TimeRest, destination=destination, at_ms=moment, to_ms=moment),
+        st.builds(edits.PartShot, at_ms=moment, to_ms=st.none() | moment),
+        st.builds(edits.JoinShot, at_ms=moment),
+        st.builds(edits.ResetFraming, at_ms=st.none() | moment, destination=scope),
+        st.builds(edits.FineShot, at_ms=moment, codes=st.sampled_from([(), ("nothing",)])),
+        st.builds(
+            edits.GiveFraming,
+            at_ms=moment,
+            to_ms=st.tuples(moment),
+            destination=scope,
+            what=st.sampled_from([("layout",), ("closeness", "place"), ("layout", "moves", "behind")]),
+        ),
         st.builds(edits.TreatAlone, destination=destination, alone=st.booleans()),
-        st.builds(edits.FrameSpeaker, destination=destination),
         st.builds(edits.PlaceCaptions, destination=destination, height=part),
         st.builds(edits.ChooseCaptionStyle, style=st.sampled_from(["lamplight", "slate", "print", "none such"])),
         st.builds(edits.ShowCaptions, shown=st.booleans()),

@@ -3,8 +3,11 @@
 from collections.abc import Sequence
 from fractions import Fraction
 
+import numpy as np
+
 from nimble_quote.core.assembly import RecordingFacts
-from nimble_quote.core.context import Context, Shot, Sight, SubjectTrack
+from nimble_quote.core.context import Context, Shot, Sight
+from nimble_quote.core.framing.following import Track
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.words import Word
@@ -33,5 +36,15 @@ def face_at(at_ms: int, x: float, y: float = 0.3, size: float = 0.1, score: floa
 
 def context_of(talk: Talk, *, faces: Sequence[FaceSample] = (), shots: Sequence[Shot] = ()) -> Context:
     """What an edit may know: a talk, the faces of one subject, shots, and the catalogue that ships."""
-    tracks = (SubjectTrack(subject=0, faces=faces),) if faces else ()
-    return Context(talk=talk, sight=Sight(shots=shots, tracks=tracks), catalogue=CATALOGUE)
+    tracks = (track_of(faces),) if faces else ()
+    return Context(talk=talk, sight=Sight(size=(1920, 1080), shots=shots, tracks=tracks), catalogue=CATALOGUE)
+
+
+def track_of(faces: Sequence[FaceSample], subject: int = 0, turn: float = 0.0) -> Track:
+    """Somebody who is seen at some moments, five a second for each that is told, so that none of them is passed over."""
+    at = np.array([face.at_ms for face in faces for _ in range(5)], np.float64)
+    boxes = np.array([(f.x, f.y, f.width, f.height, f.score) for f in faces for _ in range(5)])
+    x, y, width, height, score = boxes.T
+    return Track(
+        subject=subject, at_ms=at, x=x, y=y, width=width, height=height, turn=np.full(len(at), turn), score=score
+    )  # fmt: skip

@@ -1,30 +1,44 @@
 """A quote as the workbench shows it: its cut, which is shown at once after an edit, and its versions, resolved and
 checked, which take longer."""
 
-from collections.abc import Sequence
-from typing import Literal
+from bisect import bisect_right
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
 
 from nimble_quote.api.views.workbench import (
+    CutShotView,
     CutView,
+    FollowedView,
+    FramedView,
     LimitMarks,
     QuoteView,
     ResolvedView,
+    SightView,
+    SubjectView,
     TreatedView,
     UnfairView,
     VersionCut,
     VersionView,
 )
-from nimble_quote.core.assembly import assemble, cut_ms
-from nimble_quote.core.context import Context
+from nimble_quote.core.assembly import Assembly, assemble, cut_ms, picture_of
+from nimble_quote.core.context import Context, Sight
 from nimble_quote.core.cutting.fairness import check_fairness
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words
 from nimble_quote.core.cutting.pauses import SHOWN_FROM_MS, pauses
 from nimble_quote.core.cutting.reading import joins, same_cut, source_at
-from nimble_quote.core.destinations import gauge
+from nimble_quote.core.destinations import Destination, gauge
 from nimble_quote.core.document import QuoteDocument, Version
+from nimble_quote.core.framing.framed import FramedShot
+from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.core.framing.saying import called
+from nimble_quote.core.framing.set_ups import SetUp, find_set_ups
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
-from nimble_quote.core.framing.views import view_of
+from nimble_quote.core.framing.stretches import pieces_of
+from nimble_quote.core.framing.versions import framed_shots, stretches_of_cut
 from nimble_quote.core.preflight import Finding, preflight
+from nimble_quote.core.timebase import ms_at
 from nimble_quote.formats.ass import write_ass
 from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
@@ -60,8 +74,11 @@ def resolved_view(quote: QuoteRow, recording: RecordingRow, context: Context) ->
     document = quote.document
     as_base = [one.destination for one in document.versions if same_cut(document, one.destination)]
     base = _unfair(document, context, None) if as_base else []
+    set_ups = find_set_ups(context.sight) if recording.facts.has_picture else []
     return ResolvedView(
         revision=quote.revision,
+        shots=_cut_shots(document, context, set_ups) if recording.facts.has_picture else [],
+        set_ups=[one.name for one in set_ups],
         versions=[
             version_view(one.destination, document, recording, context, base if one.destination in as_base else None)
             for one in document.versions
@@ -77,38 +94,122 @@ def version_view(
     unfair: list[UnfairView] | None = None,
 ) -> VersionView:
     """One version, resolved and checked; `unfair` where its cut was looked at already."""
-    assembly = assemble(document, context, recording.facts, context.catalogue.destination(destination))
+    place = context.catalogue.destination(destination)
+    assembly = assemble(document, context, recording.facts, place)
+    framing = _framing(document, recording, context, place)
     notes = _unfair(document, context, destination) if unfair is None else unfair
     return VersionView(
         destination=destination,
         treated=_treated(document, destination, context),
+        framing=framing,
         sharpness=sharpness_of_picture(assembly.sharpness) if assembly.sharpness is not None else None,
         assembly=assembly,
         script=write_ass(assembly),
         unfair=notes,
         findings=[
-            *preflight(assembly, context.sight.faces),
+            *preflight(assembly, _followed_faces(framing, context)),
+            *_doubtful(framing, assembly),
             *(_fairness(one) for one in notes if one.accepted is None),
         ],
     )
 
 
+def framed_view(destination: str, document: QuoteDocument, recording: RecordingRow, context: Context) -> FramedView:
+    """How one version is framed."""
+    place = context.catalogue.destination(destination)
+    picture = picture_of(document, context, recording.facts, place)
+    return FramedView(destination=destination, picture=picture, framing=_framing(document, recording, context, place))
+
+
+def sight_view(context: Context) -> SightView:
+    """What is seen around a quote."""
+    sight = context.sight
+    subjects = {track.subject: track.thing for track in sight.tracks}
+    return SightView(
+        subjects=[
+            SubjectView(subject=one, called=called(one, sight.names, thing=thing), thing=thing)
+            for one, thing in sorted(subjects.items())
+        ],
+        tracks=[
+            FollowedView(
+                subject=track.subject, at_ms=[int(at) for at in track.at_ms], x=_rounded(track.x), y=_rounded(track.y),
+                width=_rounded(track.width), height=_rounded(track.height),
+            )
+            for track in sight.tracks
+        ],
+    )  # fmt: skip
+
+
+def _rounded(values: NDArray[np.float64]) -> list[float]:
+    return [round(float(value), 4) for value in values]
+
+
+def _framing(
+    document: QuoteDocument, recording: RecordingRow, context: Context, destination: Destination
+) -> list[FramedShot]:
+    if not recording.facts.has_picture:
+        return []
+    kept = kept_spans(document, destination.id)
+    return list(framed_shots(document, context, (recording.width, recording.height), destination, kept))
+
+
+def _cut_shots(document: QuoteDocument, context: Context, set_ups: Sequence[SetUp]) -> list[CutShotView]:
+    """The stretches that any version, or the base, keeps something of."""
+    kept = [kept_spans(document), *(kept_spans(document, one.destination) for one in document.versions)]
+    starts = [shot.span.start_ms for shot in context.sight.shots] or [0]
+    of_shot = {number: place for place, one in enumerate(set_ups) for number in one.shots}
+    return [
+        CutShotView(
+            span=span,
+            parted=span.start_ms not in starts,
+            set_up=of_shot.get(bisect_right(starts, span.start_ms) - 1, 0),
+        )
+        for span in stretches_of_cut(document, context)
+        if any(pieces_of(span, one) for one in kept)
+    ]
+
+
+def _followed_faces(framing: Sequence[FramedShot], context: Context) -> list[FaceSample]:
+    """The faces that a framing is about: the checks of the picture look at no others."""
+    parts = [
+        part.thinned(5)
+        for shot in framing
+        for track in context.sight.tracks
+        if track.subject in shot.subjects and not track.thing
+        if (part := track.within(shot.span.start_ms, shot.span.end_ms)) is not None
+    ]
+    return Sight(tracks=parts).faces
+
+
+_DOUBTS = ("who-speaks", "nothing", "fast")
+"""The others are found by the checks of the picture as well."""
+
+
+def _doubtful(framing: Sequence[FramedShot], assembly: Assembly) -> Iterator[Finding]:
+    for shot in framing:
+        for doubt in shot.doubts:
+            if doubt.code in _DOUBTS:
+                frames = assembly.frames_showing(doubt.at_ms)
+                yield Finding(
+                    check=f"frame-{doubt.code}",
+                    severity="warn",
+                    step="frame",
+                    at_ms=int(ms_at(frames[0], assembly.rate)) if frames else None,
+                    says=f"{shot.says[:1].upper()}{shot.says[1:]}: {doubt.says}.",
+                    do=doubt.do,
+                )
+
+
 def _treated(document: QuoteDocument, destination: str, context: Context) -> TreatedView:
     shape = context.catalogue.destination(destination).shape
-    treatment = document.treatment(destination, shape)
-    framing, version = treatment.framing, document.version(destination)
-    layouts: dict[str, Literal["fill", "fit", "tiles"]] = {"single": "fill", "whole": "fit", "tiles": "tiles"}
+    version = document.version(destination)
     others = (
         context.catalogue.destination(one.destination)
         for one in document.versions
         if one is not version and one.treatment is None
     )
     return TreatedView(
-        layout=layouts[framing.usual.kind],
-        **dict(view_of(framing.usual)),
-        backdrop=framing.backdrop,
-        colour=framing.colour,
-        caption_height=treatment.caption_height,
+        caption_height=document.treatment(destination, shape).caption_height,
         alone=version is not None and version.treatment is not None,
         shares=[one.name for one in others if one.shape == shape],
     )

@@ -1,10 +1,11 @@
 """What an edit, a rule and an Assembly may know besides the document: what is said, what is seen, what can be chosen."""
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
 from nimble_quote.core.catalogue import Catalogue
+from nimble_quote.core.framing.following import Track
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
@@ -20,25 +21,34 @@ class Shot:
 
 
 @dataclass(frozen=True, kw_only=True)
-class SubjectTrack:
-    """A subject through a shot: where its face is at the moments it was seen, and the subject's number."""
-
-    subject: int
-    faces: Sequence[FaceSample]
-
-
-@dataclass(frozen=True, kw_only=True)
 class Sight:
     """What is seen in a stretch of a recording: its shots in order, who appears in them, and the names given to those."""
 
+    size: tuple[int, int] = (0, 0)
+    """Of the picture as displayed; 0 where there is none."""
     shots: Sequence[Shot] = ()
-    tracks: Sequence[SubjectTrack] = ()
+    tracks: Sequence[Track] = ()
     names: dict[int, str] = field(default_factory=dict)
+    solved: dict[Hashable, object] = field(default_factory=dict, compare=False, repr=False)
+    """What was worked out of it before, by what it was worked out from: a quote is looked at again and again."""
 
     @cached_property
     def faces(self) -> list[FaceSample]:
-        """All faces, in order of time."""
-        return sorted((face for track in self.tracks for face in track.faces), key=lambda face: face.at_ms)
+        """The faces about once a second, in order of time."""
+        people = (one.thinned(_EVERY) for one in self.tracks if not one.thing)
+        return sorted((face for one in people for face in _samples(one)), key=lambda face: face.at_ms)
+
+
+_EVERY = 5
+"""Faces are looked for five times a second."""
+
+
+def _samples(track: Track) -> list[FaceSample]:
+    columns = (track.at_ms, track.x, track.y, track.width, track.height, track.score)
+    return [
+        FaceSample(at_ms=int(at), x=x, y=y, width=width, height=height, score=score)
+        for at, x, y, width, height, score in zip(*(column.tolist() for column in columns), strict=True)
+    ]
 
 
 @dataclass(frozen=True, kw_only=True)

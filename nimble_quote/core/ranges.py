@@ -15,6 +15,10 @@ class Ranges(Frozen):
 
     zoom: Range = Range(least=1, most=8)
     """How many times the picture is enlarged over filling its frame: beyond 8 a face is a few blurred pixels."""
+    closeness: Range = Range(least=0.4, most=3)
+    """How large a face is shown, against a medium shot of the shape."""
+    share: Range = Range(least=0.2, most=0.8)
+    """The part of the length that the first of two tiles has."""
     speed: Range = Range(least=0.95, most=1.15)
     """How fast a version plays. Beyond these a listener hears that it was changed."""
     pause_over_ms: Range = Range(least=100, most=5000)

@@ -3,9 +3,10 @@
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import TypeVar
 
 from nimble_quote.core.assembly import Assembly, assemble
-from nimble_quote.core.context import Context
+from nimble_quote.core.context import Context, Sight
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.talk import LEVEL_MS, Levels, Talk
 from nimble_quote.core.timebase import Span
@@ -21,9 +22,12 @@ MARGIN_MS = 10 * 60_000
 """How far beyond a quote its words are loaded: no single edit reaches further."""
 SIGHT_MARGIN_MS = 15_000
 """The same for what is seen: framing looks only at the cut."""
+_SIGHT_STEP_MS = 60_000
 _STEP_MS = 5 * 60_000
 """Stretches begin and end on multiples of this, so that a moved edge rarely asks for another."""
 _KEPT = 16
+Key = tuple[object, ...]
+T = TypeVar("T")
 
 
 @dataclass
@@ -32,7 +36,8 @@ class Contexts:
 
     media: MediaRoot
     catalogues: Catalogues = field(default_factory=Catalogues)
-    _kept: OrderedDict[tuple[object, ...], Talk] = field(default_factory=OrderedDict)
+    _talks: "OrderedDict[Key, Talk]" = field(default_factory=OrderedDict)
+    _sights: "OrderedDict[Key, Sight]" = field(default_factory=OrderedDict)
 
     async def around(self, conn: Connection, recording: RecordingRow, span: Span) -> Context:
         """The words, waveform and faces near a quote, enough for its edits and for what is made of it."""
@@ -47,14 +52,11 @@ class Contexts:
             reach.end_ms,
             recording.peaks,
         )
-        if key not in self._kept:
+        talk = _kept(self._talks, key)
+        if talk is None:
             rows = await transcripts.sentences_in(conn, recording.id, reach)
-            self._kept[key] = _talk(recording, rows, self.media)
-        self._kept.move_to_end(key)
-        while len(self._kept) > _KEPT:
-            self._kept.popitem(last=False)
-        near = Span(start_ms=max(0, span.start_ms - SIGHT_MARGIN_MS), end_ms=span.end_ms + SIGHT_MARGIN_MS)
-        return await self._with(conn, recording, self._kept[key], near)
+            talk = _keep(self._talks, key, _talk(recording, rows, self.media))
+        return await self._with(conn, recording, talk, span)
 
     async def of_words(self, conn: Connection, recording: RecordingRow, *chosen: int) -> Context:
         """The sentences that words are chosen from by the first and last of them, with one more at either side.
@@ -68,8 +70,14 @@ class Contexts:
         near = Span(start_ms=rows[0].starts_ms[0], end_ms=max(rows[-1].ends_ms[-1], rows[0].starts_ms[0] + 1))
         return await self._with(conn, recording, _talk(recording, rows, self.media), near)
 
-    async def _with(self, conn: Connection, recording: RecordingRow, talk: Talk, near: Span) -> Context:
-        sight = await pictures.sight_in(conn, recording.id, near)
+    async def _with(self, conn: Connection, recording: RecordingRow, talk: Talk, span: Span) -> Context:
+        start = max(0, span.start_ms - SIGHT_MARGIN_MS) // _SIGHT_STEP_MS * _SIGHT_STEP_MS
+        near = Span(start_ms=start, end_ms=-(-(span.end_ms + SIGHT_MARGIN_MS) // _SIGHT_STEP_MS) * _SIGHT_STEP_MS)
+        key = recording.id, recording.picture_version, near.start_ms, near.end_ms
+        sight = _kept(self._sights, key)
+        if sight is None:
+            size = recording.width, recording.height
+            sight = _keep(self._sights, key, await pictures.sight_in(conn, recording.id, size, near))
         return Context(talk=talk, sight=sight, catalogue=await self.catalogues.now(conn))
 
     async def assembly_of(self, conn: Connection, quote_id: int, revision: int, destination: str) -> Assembly:
@@ -79,6 +87,19 @@ class Contexts:
         recording = await recordings.one(conn, quote.recording_id)
         context = await self.around(conn, recording, document.span)
         return assemble(document, context, recording.facts, context.catalogue.destination(destination))
+
+
+def _kept(kept: "OrderedDict[Key, T]", key: Key) -> T | None:
+    if key in kept:
+        kept.move_to_end(key)
+    return kept.get(key)
+
+
+def _keep(kept: "OrderedDict[Key, T]", key: Key, value: T) -> T:
+    kept[key] = value
+    while len(kept) > _KEPT:
+        kept.popitem(last=False)
+    return value
 
 
 async def talk_to_read(conn: Connection, recording: RecordingRow, span: Span) -> Talk:

@@ -1,22 +1,22 @@
 """What is found in the picture of a recording: sudden changes, cuts set by hand, faces followed through shots."""
 
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import groupby, pairwise
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
 from psycopg.rows import class_row
 
-from nimble_quote.core.context import Shot, Sight, SubjectTrack
+from nimble_quote.core.context import Shot, Sight
+from nimble_quote.core.framing.following import Track as FollowedTrack
 from nimble_quote.core.framing.naming import Seen, Turn, named_by_turns
 from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.framing.shots import HandCut, cuts
+from nimble_quote.core.framing.shots import HandCut, cuts, shots
 from nimble_quote.core.framing.subjects import Track
 from nimble_quote.core.timebase import Span
 from nimble_quote.store.database import Connection
-
-_THINNED = 5
-"""Framing looks at one face in so many: about one a second."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -38,6 +38,7 @@ async def replace_found(
     conn: Connection, recording_id: int, changes: Sequence[tuple[int, str]], tracks: Sequence[Track]
 ) -> None:
     """Keeps the changes (ms, kind) and tracks found, instead of any kept before. What was set by hand stays."""
+    await _counted(conn, recording_id)
     await conn.execute("delete from picture_change where recording_id = %s", [recording_id])
     await conn.execute("delete from subject_track where recording_id = %s", [recording_id])
     async with conn.cursor() as cursor:
@@ -54,6 +55,7 @@ async def replace_found(
 
 async def replace_looks(conn: Connection, recording_id: int, looks: Sequence[tuple[int, bytes]]) -> None:
     """Keeps the looks of shots: where each begins, and its look."""
+    await _counted(conn, recording_id)
     await conn.execute("delete from shot_look where recording_id = %s", [recording_id])
     async with conn.cursor() as cursor:
         await cursor.executemany(
@@ -64,6 +66,7 @@ async def replace_looks(conn: Connection, recording_id: int, looks: Sequence[tup
 
 async def name_subject(conn: Connection, recording_id: int, subject: int, name: str | None) -> None:
     """Names a subject by hand; None leaves it to what words and faces agree on."""
+    await _counted(conn, recording_id)
     await conn.execute("delete from subject_name where recording_id = %s and subject = %s", [recording_id, subject])
     if name is not None:
         await conn.execute(
@@ -74,6 +77,7 @@ async def name_subject(conn: Connection, recording_id: int, subject: int, name: 
 
 async def name_by_turns(conn: Connection, recording_id: int) -> None:
     """Names the subjects that are not named by hand, where words and faces agree on a speaker."""
+    await _counted(conn, recording_id)
     seen = [
         Seen(subject=row.subject, start_ms=row.at_ms[0], end_ms=row.at_ms[-1])
         for row in await tracks(conn, recording_id)
@@ -127,6 +131,7 @@ async def cuts_of(conn: Connection, recording_id: int) -> tuple[int, ...]:
 
 async def say_of_cut(conn: Connection, recording_id: int, hand: HandCut, near_ms: int) -> None:
     """Keeps what a person says of a moment, instead of what was said within `near_ms` of it before."""
+    await _counted(conn, recording_id)
     await conn.execute(
         "delete from cut_by_hand where recording_id = %s and abs(at_ms - %s) <= %s", [recording_id, hand.at_ms, near_ms]
     )
@@ -147,9 +152,11 @@ async def tracks(conn: Connection, recording_id: int) -> list[TrackRow]:
         return await cursor.fetchall()
 
 
-async def sight_in(conn: Connection, recording_id: int, span: Span) -> Sight:
-    """What is seen in a stretch of a recording."""
+async def sight_in(conn: Connection, recording_id: int, size: tuple[int, int], span: Span) -> Sight:
+    """What is seen in a stretch of a recording, whose picture has that size: whole shots that lie in it, and all of their faces
+    within it."""
     return Sight(
+        size=size,
         shots=await _shots_in(conn, recording_id, span),
         tracks=await _tracks_in(conn, recording_id, span),
         names={subject: name for subject, name, _ in await names_of_subjects(conn, recording_id)},
@@ -157,22 +164,29 @@ async def sight_in(conn: Connection, recording_id: int, span: Span) -> Sight:
 
 
 async def _shots_in(conn: Connection, recording_id: int, span: Span) -> list[Shot]:
-    """The shots of a stretch, the first and the last as far as they lie in it."""
-    inside = [at for at in await cuts_of(conn, recording_id) if span.start_ms < at < span.end_ms]
-    edges = [span.start_ms, *inside, span.end_ms]
-    cursor = await conn.execute(
-        """select at_ms, look from shot_look
-           where recording_id = %(id)s and at_ms < %(end)s and at_ms >= coalesce((
-               select max(at_ms) from shot_look where recording_id = %(id)s and at_ms <= %(start)s), 0)
-           order by at_ms""",
-        {"id": recording_id, "start": span.start_ms, "end": span.end_ms},
+    """The shots that a stretch reaches into."""
+    found = await conn.execute(
+        """select r.duration_ms, array(select at_ms from shot_look l where l.recording_id = r.id order by at_ms)
+           from recording r where r.id = %s""",
+        [recording_id],
     )
-    looks: list[Any] = await cursor.fetchall()
-    shots = []
-    for start, end in pairwise(edges):
-        look = next((bytes(stored) for at, stored in reversed(looks) if at <= start), b"")
-        shots.append(Shot(span=Span(start_ms=start, end_ms=end), look=look))
-    return shots
+    row: Any = await found.fetchone()
+    wanted = [
+        one
+        for one in shots(await cuts_of(conn, recording_id), row[0])
+        if one.start_ms < span.end_ms and one.end_ms > span.start_ms
+    ]
+    starts = [row[1][place - 1] if (place := bisect_right(row[1], one.start_ms)) else None for one in wanted]
+    cursor = await conn.execute(
+        "select at_ms, look from shot_look where recording_id = %s and at_ms = any(%s)",
+        [recording_id, [at for at in starts if at is not None]],
+    )
+    rows: list[Any] = await cursor.fetchall()
+    looks = {at: bytes(look) for at, look in rows}
+    return [
+        Shot(span=one, look=looks.get(start, b"") if start is not None else b"")
+        for one, start in zip(wanted, starts, strict=True)
+    ]
 
 
 async def names_of_subjects(conn: Connection, recording_id: int) -> list[tuple[int, str, bool]]:
@@ -183,28 +197,34 @@ async def names_of_subjects(conn: Connection, recording_id: int) -> list[tuple[i
     return [(int(str(subject)), str(name), bool(hand)) for subject, name, hand in await cursor.fetchall()]
 
 
-async def _tracks_in(conn: Connection, recording_id: int, span: Span) -> list[SubjectTrack]:
-    """The faces of a stretch by track, about one a second of each, in order of time."""
-    cursor = await conn.execute(
-        """select t.number, t.subject, f.at_ms, f.x, f.y, f.width, f.height, f.score from subject_track t,
-               unnest(t.at_ms, t.x, t.y, t.width, t.height, t.score) with ordinality
-                   as f(at_ms, x, y, width, height, score, place)
-           where t.recording_id = %(id)s and t.start_ms < %(end)s and t.end_ms >= %(start)s
-             and f.at_ms >= %(start)s and f.at_ms < %(end)s and f.place %% %(thinned)s = 1
-           order by t.number, f.at_ms""",
-        {"id": recording_id, "start": span.start_ms, "end": span.end_ms, "thinned": _THINNED},
-    )
-    rows: list[Any] = await cursor.fetchall()
-    names = ("at_ms", "x", "y", "width", "height", "score")
-    return [
-        SubjectTrack(
-            subject=group[0][1],
-            faces=[FaceSample.model_validate(dict(zip(names, row[2:], strict=True))) for row in group],
+async def _tracks_in(conn: Connection, recording_id: int, span: Span) -> list[FollowedTrack]:
+    """What is followed in a stretch, by track, in order of when it comes in."""
+    async with conn.cursor(row_factory=class_row(TrackRow), binary=True) as cursor:
+        await cursor.execute(
+            """select number, subject, at_ms, x, y, width, height, turn, score from subject_track
+               where recording_id = %(id)s and start_ms < %(end)s and end_ms >= %(start)s order by number""",
+            {"id": recording_id, "start": span.start_ms, "end": span.end_ms},
         )
-        for group in (list(rows) for _, rows in groupby(rows, key=lambda row: row[0]))
-    ]
+        rows = await cursor.fetchall()
+    parts = (_followed(row).within(span.start_ms, span.end_ms) for row in rows)
+    return [part for part in parts if part is not None]
+
+
+def _followed(row: TrackRow) -> FollowedTrack:
+    def column(values: Sequence[float]) -> NDArray[np.float64]:
+        return np.array(values, np.float64)
+
+    return FollowedTrack(
+        subject=row.subject, at_ms=column(row.at_ms), x=column(row.x), y=column(row.y), width=column(row.width),
+        height=column(row.height), turn=column(row.turn), score=column(row.score),
+    )  # fmt: skip
 
 
 async def faces_in(conn: Connection, recording_id: int, span: Span) -> list[FaceSample]:
     """The faces seen in a stretch of a recording, about one a second of each, in order of time."""
     return Sight(tracks=await _tracks_in(conn, recording_id, span)).faces
+
+
+async def _counted(conn: Connection, recording_id: int) -> None:
+    """Counts a change of what is seen, so that whoever holds a copy knows it is old."""
+    await conn.execute("update recording set picture_version = picture_version + 1 where id = %s", [recording_id])

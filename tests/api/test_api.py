@@ -106,7 +106,8 @@ def test_a_trial_shows_and_keeps_nothing(running: RunningApp, demo: int):
     with running.client as client:
         quote = keep(client, demo, SECRET)
         version = quote["document"]["versions"][0]
-        change = {"kind": "set-framing", "destination": version["destination"], "framing": {"x": 0.1}}
+        moment = quote["document"]["span"]["start_ms"] + 500
+        change = {"kind": "place-window", "destination": version["destination"], "at_ms": moment, "x": 0.1}
         tried = client.post(
             f"/api/quotes/{quote['id']}/trial", json={"edit": change, "destination": version["destination"]}
         ).json()
@@ -139,7 +140,7 @@ def test_a_new_version_stands_on_the_speaker(running: RunningApp, demo: int):
         ({"kind": "strike-words", "first": 999_999, "last": 999_999}, "no word number 1000000"),
         ({"kind": "rename", "title": "  "}, "at least 1 character"),
         ({"kind": "dance"}, "does not match any of the expected tags"),
-        ({"kind": "set-framing", "destination": "tall-30", "framing": {"zoom": 99}}, "less than or equal to 8"),
+        ({"kind": "place-window", "destination": "tall-30", "at_ms": 0, "zoom": 99}, "less than or equal to 8"),
         ({"kind": "add-version", "destination": "../../etc"}, "no destination called"),
     ],
 )

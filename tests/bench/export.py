@@ -12,8 +12,7 @@ from typing import Any
 import httpx
 
 from nimble_quote.core.assembly import RECORDING, Assembly, RecordingFacts, assemble
-from nimble_quote.core.edits import AddVersion, Edit, SetFraming, apply_edit, new_quote
-from nimble_quote.core.edits.versions import FramingChange
+from nimble_quote.core.edits import AddVersion, Edit, FrameShot, FramingChange, PlaceWindow, apply_edit, new_quote
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.cues import timed_words
 from nimble_quote.demo.load import MEDIA, joined
@@ -39,7 +38,7 @@ def measure(running: RunningApp, scratch: Path, settings: Settings) -> Iterator[
     """Exports a filled and a fitted tall version, in turn with the baseline of each; and four versions at once."""
     media = joined("keep-the-wick-short", "original.mp4", scratch / "original.mp4")
     source = Source(path=media)
-    fit = SetFraming(destination="tall-60", framing=FramingChange(layout="fit"))
+    fit = FrameShot(change=FramingChange(layout="whole"))
     yield _row("fill the frame", _assembly(media), source, scratch, settings)
     yield _row("fit, blurred copy behind", _assembly(media, fit), source, scratch, settings)
     yield _first_of_four(running)
@@ -95,7 +94,9 @@ def _assembly(media: Path, *edits: Edit) -> Assembly:
     document = apply_edit(
         new_quote(context_of(talk), first, last + 40), AddVersion(destination="tall-60"), context_of(talk)
     )
-    document = apply_edit(document, SetFraming(destination="tall-60", framing=FramingChange(x=0.6)), context_of(talk))
+    document = apply_edit(
+        document, PlaceWindow(destination="tall-60", at_ms=document.span.start_ms, x=0.6), context_of(talk)
+    )
     for one in edits:
         document = apply_edit(document, one, context_of(talk))
     recording = RecordingFacts(duration_ms=facts.duration_ms, width=1920, height=1080, rate=facts.rate)

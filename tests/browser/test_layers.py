@@ -15,23 +15,16 @@ from psycopg.types.json import Jsonb
 from nimble_quote.core.assembly import RECORDING, Assembly
 from nimble_quote.core.document import (
     Captions,
+    Choice,
     CuePin,
     Framing,
-    Hold,
     Lines,
-    Move,
     Overlay,
     QuoteDocument,
-    Rest,
-    ShotFraming,
-    Single,
-    Tile,
-    Tiles,
+    ShotChoice,
     Treatment,
     Version,
-    View,
     When,
-    Whole,
 )
 from nimble_quote.core.document.upgrades import stored
 from nimble_quote.core.timebase import Span
@@ -39,6 +32,7 @@ from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.keys import PROXY, derived_key
 from nimble_quote.media.render import Source, render
 from tests.conftest import RunningApp
+from tests.framings import held, moving, tiled
 
 MOMENT_MS = 1500
 # What the canvases of a shape show together, without anything that stands around them on the screen.
@@ -53,31 +47,21 @@ PIXELS = """shape => {
 }"""
 LEAST_SSIM = 0.98
 
-
-def camera(x: float, zoom: float = 1.0) -> Hold:
-    return Hold(at=View(x=x, zoom=zoom))
-
-
-PANNING = Move(
-    rests=(Rest(from_ms=60_000, to_ms=60_500, at=View(x=0.3)), Rest(from_ms=64_000, to_ms=66_000, at=View(x=0.7)))
-)
-ZOOMING = Move(
-    rests=(
-        Rest(from_ms=60_000, to_ms=60_500, at=View(x=0.4)),
-        Rest(from_ms=64_000, to_ms=66_000, at=View(x=0.5, zoom=1.6)),
-    )
-)
+PANNING = moving((60_000, 60_500, 0.3, 1.0), (64_000, 66_000, 0.7, 1.0))
+ZOOMING = moving((60_000, 60_500, 0.4, 1.0), (64_000, 66_000, 0.5, 1.6))
 LAYOUTS = {
-    "single": Framing(usual=Single(camera=camera(0.45, 1.2))),
-    "panning": Framing(usual=Single(camera=PANNING)),
-    "zooming": Framing(usual=Single(camera=ZOOMING)),
-    "whole-blur": Framing(usual=Whole()),
-    "whole-colour": Framing(usual=Whole(at=View(zoom=1.3)), backdrop="colour", colour="#3E4C9A"),
-    "stacked": Framing(usual=Tiles(tiles=(Tile(camera=camera(0.3), share=2), Tile(camera=camera(0.7))))),
-    "beside": Framing(usual=Tiles(arrangement="beside", tiles=(Tile(camera=camera(0.3)), Tile(camera=camera(0.7))))),
+    "single": Framing(usual=held(0.45, zoom=1.2)),
+    "panning": Framing(usual=Choice(layout="one", placed=(PANNING,))),
+    "zooming": Framing(usual=Choice(layout="one", placed=(ZOOMING,))),
+    "whole-blur": Framing(usual=Choice(layout="whole")),
+    "whole-colour": Framing(usual=Choice(layout="whole", size=1.3, height=0.35, backdrop="colour", colour="#3E4C9A")),
+    "stacked": Framing(usual=tiled("stacked", 0.3, 0.7, share=2 / 3)),
+    "beside": Framing(usual=tiled("beside", 0.3, 0.7)),
+    "slide": Framing(usual=Choice(layout="slide")),
+    "followed": Framing(usual=Choice(moves="lively")),
     "by-shot": Framing(
-        usual=Whole(),
-        shots=(ShotFraming(span=Span(start_ms=61_200, end_ms=64_000), layout=Single(camera=camera(0.6))),),
+        usual=Choice(layout="whole"),
+        shots=(ShotChoice(span=Span(start_ms=61_200, end_ms=64_000), choice=held(0.6)),),
     ),
 }
 HIDDEN = Captions(shown=False)

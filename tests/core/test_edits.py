@@ -11,19 +11,19 @@ from nimble_quote.core.edits import (
     CorrectCaption,
     Edit,
     EditRefused,
-    FrameSpeaker,
+    FrameShot,
+    FramingChange,
     MoveEdgeToWord,
     NudgeEdge,
+    PlaceWindow,
     RemoveVersion,
     RestoreWords,
-    SetFraming,
     StrikeWords,
     apply_edit,
     describe_edit,
     new_quote,
 )
-from nimble_quote.core.edits.versions import FramingChange
-from nimble_quote.core.framing.views import view_of
+from nimble_quote.core.refusal import Refused
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import total_ms
 from tests.shipped import DESTINATIONS
@@ -46,9 +46,12 @@ def test_a_new_quote_is_titled_by_its_opening_and_made_for_the_first_tall_place_
 
 
 def test_a_new_quote_looks_at_the_speaker():
-    faces = [face_at(1500, 0.6), face_at(2500, 0.62), face_at(3500, 0.1, score=0.63, size=0.02)]
-    usual = new_quote(context_of(talk_of(SAID), faces=faces), 0, 13).treatments["tall"].framing.usual
-    assert (usual.kind, view_of(usual).x) == ("single", pytest.approx(0.65, abs=0.02))
+    faces = [face_at(at, 0.6 + 0.02 * (at // 1000 % 2)) for at in range(1000, 10_000, 1000)]
+    context = context_of(talk_of(SAID), faces=faces)
+    window = (
+        assemble(new_quote(context, 0, 13), context, HD, DESTINATIONS["story-15"]).picture[0].panels[0].keys[0].window
+    )
+    assert window.x + window.width / 2 == pytest.approx(0.65, abs=0.02)
 
 
 def test_words_are_struck_and_put_back():
@@ -94,8 +97,8 @@ def test_an_edge_is_nudged_by_ten_milliseconds():
         (AddVersion(destination="moon"), "no destination called"),
         (RemoveVersion(destination="story-15"), "one destination at least"),
         (RemoveVersion(destination="tall-60"), "no version for that destination"),
-        (SetFraming(destination="tall-60", framing=FramingChange()), "no version for that destination"),
-        (FrameSpeaker(destination="story-15"), "No face was found"),
+        (FrameShot(destination="tall-60", change=FramingChange(closeness=1)), "no version for that destination"),
+        (FrameShot(at_ms=2000, change=FramingChange(subjects=(4,))), "Nobody is followed there"),
         (CorrectCaption(first=0, last=1, text="x"), "not in the cut"),
     ],
 )
@@ -103,17 +106,6 @@ def test_an_edit_that_makes_no_sense_is_refused_with_the_reason(edit: Edit, why:
     talk = talk_of(SAID)
     with pytest.raises(EditRefused, match=why):
         apply_edit(new_quote(context_of(talk), 3, 9), edit, context_of(talk))
-
-
-def test_framing_the_speaker_again_keeps_the_backdrop():
-    context = context_of(talk_of(SAID), faces=[face_at(2000, 0.2)])
-    document = new_quote(context, 0, 13)
-    moved = FramingChange(layout="fit", x=0.9, zoom=2, backdrop="colour", colour="#aabbcc")
-    document = apply_edit(document, SetFraming(destination="story-15", framing=moved), context)
-    assert document.treatments["tall"].framing.usual.kind == "whole"
-    framing = apply_edit(document, FrameSpeaker(destination="story-15"), context).treatments["tall"].framing
-    assert (framing.usual.kind, framing.backdrop, framing.colour) == ("single", "colour", "#AABBCC")
-    assert (view_of(framing.usual).zoom, view_of(framing.usual).x) == (1.0, pytest.approx(0.25))
 
 
 def test_history_says_what_an_edit_did():
@@ -144,7 +136,7 @@ def test_any_run_of_edits_leaves_a_document_that_can_be_kept_and_made(data: st.D
         edit = data.draw(edits_for(talk))
         try:
             document = apply_edit(document, edit, context_of(talk))
-        except EditRefused as refused:
+        except Refused as refused:
             assert str(refused)[0].isupper()
     assert QuoteDocument.model_validate_json(document.model_dump_json()) == document
     assert kept_spans(document)
@@ -161,10 +153,12 @@ def test_any_run_of_edits_leaves_a_document_that_can_be_kept_and_made(data: st.D
 def test_two_changes_of_a_framing_made_on_the_same_view_both_stay():
     talk = talk_of(SAID)
     document = apply_edit(new_quote(context_of(talk), 0, 3), AddVersion(destination="tall-60"), context_of(talk))
-    for change in (FramingChange(layout="fit"), FramingChange(zoom=1.8), FramingChange(x=0.2)):
-        document = apply_edit(document, SetFraming(destination="tall-60", framing=change), context_of(talk))
-    usual = document.treatment("tall-60", "tall").framing.usual
-    assert (usual.kind, view_of(usual).zoom, view_of(usual).x) == ("whole", 1.8, 0.2)
+    document = apply_edit(document, FrameShot(change=FramingChange(layout="one")), context_of(talk))
+    for change in ({"zoom": 1.8}, {"x": 0.2}):
+        placing = PlaceWindow.model_validate({"destination": "tall-60", "at_ms": 1500, **change})
+        document = apply_edit(document, placing, context_of(talk))
+    (camera,) = document.treatments["tall"].framing.shots[0].choice.placed or ()
+    assert (camera.rests[0].at.x, camera.rests[0].at.zoom) == (0.2, 1.8)
 
 
 def test_an_edit_of_unknown_kind_or_with_unknown_fields_is_no_edit():
@@ -174,4 +168,4 @@ def test_an_edit_of_unknown_kind_or_with_unknown_fields_is_no_edit():
     with pytest.raises(ValidationError):
         adapter.validate_python({"kind": "strike-words", "first": 1, "last": 2, "sql": "drop table quote"})
     with pytest.raises(ValidationError):
-        adapter.validate_python({"kind": "set-framing", "destination": "tall-60", "framing": {"zoom": float("nan")}})
+        adapter.validate_python({"kind": "frame-shot", "change": {"closeness": float("nan")}})

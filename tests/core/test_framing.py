@@ -3,7 +3,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nimble_quote.core.document import View
-from nimble_quote.core.framing.placement import speakers_face, speakers_view
+from nimble_quote.core.framing.placement import speakers_face
 from nimble_quote.core.framing.window import filling, fitting, source_pixels_per_output
 from nimble_quote.core.timebase import Span
 from tests.shipped import DESTINATIONS
@@ -81,7 +81,3 @@ def test_faces_outside_the_cut_count_only_where_none_is_inside():
     assert inside is not None
     assert outside is not None
     assert (inside.x, outside.x) == (0.7, 0.1)
-
-
-def test_without_a_face_the_window_is_in_the_middle():
-    assert speakers_view(speakers_face([], ())) == View()

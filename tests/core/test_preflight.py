@@ -6,14 +6,15 @@ from nimble_quote.core.assembly import Assembly, assemble
 from nimble_quote.core.edits import (
     AddVersion,
     Edit,
+    FrameShot,
+    FramingChange,
     PlaceCaptions,
-    SetFraming,
+    PlaceWindow,
     SoftenJoins,
     StrikeWords,
     apply_edit,
     new_quote,
 )
-from nimble_quote.core.edits.versions import FramingChange
 from nimble_quote.core.preflight import FileFacts, judge_file, preflight
 from tests.shipped import DESTINATIONS
 from tests.talks import HD, context_of, face_at, talk_of
@@ -35,8 +36,8 @@ def found(assembly: Assembly) -> dict[str, str]:
     return {finding.check: finding.says for finding in preflight(assembly, FACES)}
 
 
-def framed(**framing: object) -> SetFraming:
-    return SetFraming(destination="story-15", framing=FramingChange.model_validate(framing))
+def placed(**where: float) -> PlaceWindow:
+    return PlaceWindow.model_validate({"destination": "story-15", "at_ms": 1500, **where})
 
 
 def test_a_good_version_has_nothing_against_it():
@@ -53,14 +54,15 @@ def test_over_the_limit_says_by_how_much_and_comes_first():
 
 
 def test_a_soft_picture_is_told_with_its_figure():
-    assert found(assembly_of(CALM, framed(zoom=1.2)))["soft"].startswith("Soft picture: enlarged 2.1 times")
+    assert found(assembly_of(CALM, placed(zoom=1.2)))["soft"].startswith("Soft picture: enlarged 2.1 times")
 
 
 def test_a_face_out_of_the_window_is_told():
-    assert found(assembly_of(CALM, framed(x=0.9)))["face"] == (
+    assert found(assembly_of(CALM, placed(x=0.9)))["face"] == (
         "The speaker's face is cut off in 7 of 7 moments looked at."
     )
-    assert "face" not in found(assembly_of(CALM, framed(x=0.9, layout="fit")))
+    whole = FrameShot(at_ms=1500, change=FramingChange(layout="whole"))
+    assert "face" not in found(assembly_of(CALM, placed(x=0.9), whole))
 
 
 def test_what_is_enlarged_to_soften_joins_counts_for_sharpness_and_faces():

@@ -4,7 +4,7 @@ import pytest
 from pydantic import ValidationError
 
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words
-from nimble_quote.core.document import Framing, QuoteDocument, Version
+from nimble_quote.core.document import Choice, Framing, QuoteDocument, Version
 from nimble_quote.core.timebase import Span
 from tests.talks import talk_of
 
@@ -42,13 +42,15 @@ def test_a_document_that_makes_no_sense_is_refused(fields: dict[str, object], wh
 @pytest.mark.parametrize(
     "framing",
     [
-        {"usual": {"kind": "single", "camera": {"kind": "hold", "at": {"x": 1.2}}}},
-        {"usual": {"kind": "whole", "at": {"zoom": 0.5}}},
-        {"usual": {"kind": "whole", "at": {"zoom": float("inf")}}},
-        {"usual": {"kind": "tiles", "tiles": [{}]}},
-        {"usual": {"kind": "single", "camera": {"kind": "move", "rests": [REST, {**REST, "to_ms": 5}]}}},
-        {"usual": {"kind": "melt"}},
-        {"colour": "red"},
+        {"usual": {"placed": [{"rests": [{**REST, "at": {"x": 1.2}}]}]}},
+        {"usual": {"size": 0.5}},
+        {"usual": {"size": float("inf")}},
+        {"usual": {"placed": [{"rests": []}]}},
+        {"usual": {"placed": [{"rests": [REST, {**REST, "to_ms": 5}]}]}},
+        {"usual": {"placed": [{"panel": 1, "rests": [REST]}, {"panel": 1, "rests": [REST]}]}},
+        {"usual": {"layout": "melt"}},
+        {"usual": {"subjects": []}},
+        {"usual": {"colour": "red"}},
     ],
 )
 def test_a_framing_out_of_bounds_is_refused(framing: dict[str, object]):
@@ -57,7 +59,7 @@ def test_a_framing_out_of_bounds_is_refused(framing: dict[str, object]):
 
 
 def test_colours_are_kept_in_one_spelling():
-    assert Framing(colour="#0b6e6e").colour == "#0B6E6E"
+    assert Choice(colour="#0b6e6e").colour == "#0B6E6E"
 
 
 def test_words_are_kept_struck_or_outside_and_never_two_of_these():

@@ -9,11 +9,12 @@ from nimble_quote.core.edits import (
     AddVersion,
     CorrectCaption,
     Edit,
-    EditRefused,
+    FrameShot,
+    FramingChange,
+    PlaceWindow,
     RemoveVersion,
     RenameQuote,
     RestoreWords,
-    SetFraming,
     SetSpeed,
     StrikeWords,
     apply_edit,
@@ -21,12 +22,18 @@ from nimble_quote.core.edits import (
 )
 from nimble_quote.core.edits.touching import go_together
 from nimble_quote.core.edits.undoing import BuiltOn, without_change
-from nimble_quote.core.edits.versions import FramingChange
+from nimble_quote.core.refusal import Refused
 from tests.strategies import edits_for
 from tests.talks import context_of, talk_of
 
 CONTEXT = context_of(talk_of("one two three four five six seven eight nine ten"))
-QUOTE = apply_edit(new_quote(CONTEXT, 0, 9), AddVersion(destination="square-60"), CONTEXT)
+QUOTE = new_quote(CONTEXT, 0, 9)
+for _edit in (
+    AddVersion(destination="square-60"),
+    FrameShot(destination="square-60", at_ms=1500, change=FramingChange(layout="one")),
+    PlaceWindow(destination="square-60", at_ms=1500, x=0.4),
+):
+    QUOTE = apply_edit(QUOTE, _edit, CONTEXT)
 
 
 def undone(mine: Edit, *theirs: Edit) -> QuoteDocument:
@@ -40,8 +47,8 @@ def strike(first: int, last: int) -> Edit:
     return StrikeWords(first=first, last=last)
 
 
-def framed(**change: object) -> Edit:
-    return SetFraming(destination="square-60", framing=FramingChange.model_validate(change))
+def placed(**where: float) -> Edit:
+    return PlaceWindow.model_validate({"destination": "square-60", "at_ms": 1500, **where})
 
 
 @pytest.mark.parametrize(
@@ -49,11 +56,11 @@ def framed(**change: object) -> Edit:
     [
         (strike(1, 2), strike(6, 7)),
         (strike(1, 2), RenameQuote(title="Theirs")),
-        (framed(zoom=2), framed(x=0.2)),
+        (placed(zoom=2), placed(x=0.2)),
         (CorrectCaption(first=1, last=1, text="TWO"), CorrectCaption(first=4, last=4, text="FIVE")),
         (AddVersion(destination="wide-140"), strike(3, 3)),
         (RemoveVersion(destination="square-60"), strike(3, 3)),
-        (SetSpeed(destination="square-60", speed=1.1), framed(zoom=2)),
+        (SetSpeed(destination="square-60", speed=1.1), placed(zoom=2)),
     ],
 )
 def test_what_others_changed_elsewhere_stays(mine: Edit, theirs: Edit):
@@ -65,7 +72,7 @@ def test_what_others_changed_elsewhere_stays(mine: Edit, theirs: Edit):
     [
         (strike(1, 2), RestoreWords(first=2, last=2)),
         (RenameQuote(title="Mine"), RenameQuote(title="Theirs")),
-        (framed(zoom=2), framed(zoom=3)),
+        (placed(zoom=2), placed(zoom=3)),
         (AddVersion(destination="wide-140"), SetSpeed(destination="wide-140", speed=1.1)),
         (CorrectCaption(first=1, last=1, text="TWO"), CorrectCaption(first=1, last=1, text="2")),
     ],
@@ -83,6 +90,6 @@ def test_undone_is_as_if_it_had_never_been_made(data: st.DataObject):
     try:
         assert undone(mine) == QUOTE
         made, alone = undone(mine, theirs), apply_edit(QUOTE, theirs, CONTEXT)
-    except (EditRefused, BuiltOn):
+    except (Refused, BuiltOn):
         return
     assert made == alone

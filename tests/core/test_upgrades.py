@@ -5,9 +5,7 @@ import pytest
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.document import QuoteDocument, WordCorrection
 from nimble_quote.core.document.upgrades import SCHEMA, UPGRADES, UnknownSchema, read_document, stored
-from nimble_quote.core.edits import CorrectCaption, SetFraming, StrikeWords, apply_edit
-from nimble_quote.core.edits.versions import FramingChange
-from nimble_quote.core.framing.views import view_of
+from nimble_quote.core.edits import CorrectCaption, PlaceWindow, StrikeWords, apply_edit
 from nimble_quote.formats.ass import write_ass
 from tests.shipped import DESTINATIONS
 from tests.talks import HD, context_of, talk_of
@@ -57,11 +55,13 @@ def test_framing_goes_to_the_shape_and_a_version_that_differs_keeps_its_own():
     assert set(document.treatments) == {"tall", "square"}
     assert [version.treatment is None for version in document.versions] == [True, True, False, True]
     for destination, told in (("story-15", FILL), ("tall-30", FILL), ("tall-60", FIT), ("square-60", FIT)):
-        framing = document.treatment(destination, DESTINATIONS[destination].shape).framing
-        view = view_of(framing.usual)
-        assert (view.x, view.y, view.zoom) == (told["x"], told["y"], told["zoom"])
-        assert framing.usual.kind == ("whole" if told["layout"] == "fit" else "single")
-        assert (framing.backdrop, framing.colour) == (told["backdrop"], told["colour"])
+        usual = document.treatment(destination, DESTINATIONS[destination].shape).framing.usual
+        (camera,) = usual.placed or ()
+        (rest,) = camera.rests
+        zoom = usual.size if told["layout"] == "fit" else rest.at.zoom
+        assert (rest.at.x, rest.at.y, zoom) == (told["x"], told["y"], told["zoom"])
+        assert usual.layout == ("whole" if told["layout"] == "fit" else "one")
+        assert (usual.backdrop, usual.colour) == (told["backdrop"], told["colour"])
     assert document.treatment("tall-60", "tall").caption_height == 0.6
     assert (document.versions[0].speed, document.versions[1].soften) == (1.08, "scale")
 
@@ -93,7 +93,7 @@ def test_a_document_of_the_first_schema_is_edited_assembled_and_stored_as_one_of
     edited = apply_edit(document, StrikeWords(first=8, last=8), context)
     edited = apply_edit(edited, CorrectCaption(first=0, last=1, text="So folk"), context)
     destination = edited.versions[-1].destination
-    edited = apply_edit(edited, SetFraming(destination=destination, framing=FramingChange(zoom=2)), context)
+    edited = apply_edit(edited, PlaceWindow(destination=destination, at_ms=2000, zoom=2), context)
     assert edited.struck[0] == document.struck[0]
     assembly = assemble(edited, context, HD, DESTINATIONS[destination])
     assert assembly.frames == sum(run.frames for run in assembly.picture) > 0

@@ -5,6 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nimble_quote.core.assembly import assemble, cut_ms
+from nimble_quote.core.context import Shot
 from nimble_quote.core.cutting.kept import kept_spans, kept_words
 from nimble_quote.core.cutting.reading import as_said, only_kept
 from nimble_quote.core.document import QuoteDocument
@@ -13,14 +14,18 @@ from nimble_quote.core.edits import (
     CutAsBase,
     Edit,
     EditRefused,
+    FineShot,
+    FrameShot,
+    FramingChange,
     MoveEdgeToWord,
     NudgeEdge,
     NudgeJoin,
     PlaceCaptions,
+    PlaceWindow,
     RemoveVersion,
     RenameQuote,
+    ResetFraming,
     RestoreWords,
-    SetFraming,
     SetPause,
     SetSpeed,
     SoftenJoins,
@@ -31,7 +36,7 @@ from nimble_quote.core.edits import (
     describe_edit,
 )
 from nimble_quote.core.edits.touching import go_together
-from nimble_quote.core.edits.versions import FramingChange
+from nimble_quote.core.refusal import Refused
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from tests.cuts import cut_of
@@ -94,14 +99,16 @@ def test_a_version_framed_by_itself_leaves_its_shape_alone_and_comes_back_to_it(
     own = document.versions[0].destination
     other = next(one.id for one in DESTINATIONS.values() if one.shape == DESTINATIONS[own].shape and one.id != own)
     document = apply_edit(document, AddVersion(destination=other), context)
-    shared = apply_edit(document, SetFraming(destination=own, framing=FramingChange(zoom=2)), context)
+    document = apply_edit(document, shown(None, layout="one"), context)
+    shared = apply_edit(document, placed(own, zoom=2), context)
 
     def zooms(of: QuoteDocument) -> list[float]:
-        return [of.treatment(one, DESTINATIONS[own].shape).framing.usual.camera.at.zoom for one in (own, other)]  # type: ignore[union-attr]
+        framings = [of.treatment(one, DESTINATIONS[own].shape).framing for one in (own, other)]
+        return [framing.shots[0].choice.placed[0].rests[0].at.zoom for framing in framings]  # type: ignore[index]
 
     assert zooms(shared) == [2, 2]
     alone = apply_edit(shared, TreatAlone(destination=own, alone=True), context)
-    alone = apply_edit(alone, SetFraming(destination=own, framing=FramingChange(zoom=3)), context)
+    alone = apply_edit(alone, placed(own, zoom=3), context)
     assert zooms(alone) == [3, 2]
     assert zooms(apply_edit(alone, TreatAlone(destination=own, alone=False), context)) == [2, 2]
 
@@ -188,15 +195,20 @@ def strike(first: int, last: int) -> Edit:
     return StrikeWords(first=first, last=last)
 
 
-def framed(destination: str, **change: object) -> Edit:
-    return SetFraming(destination=destination, framing=FramingChange.model_validate(change))
+def placed(destination: str, at_ms: int = 1500, **where: object) -> Edit:
+    return PlaceWindow.model_validate({"destination": destination, "at_ms": at_ms, **where})
+
+
+def shown(destination: str | None, at_ms: int | None = 1500, **change: object) -> Edit:
+    return FrameShot(destination=destination, at_ms=at_ms, change=FramingChange.model_validate(change))
 
 
 HOLE = (Span(start_ms=1000, end_ms=1300),)
 OF_A_VERSION: list[Edit] = [
     SetSpeed(destination="tall-60", speed=1.1),
     SoftenJoins(destination="tall-60", soften="scale"),
-    SetFraming(destination="tall-60", framing=FramingChange(zoom=2)),
+    placed("tall-60", zoom=2),
+    shown("tall-60", closeness=1.2),
     PlaceCaptions(destination="tall-60", height=0.4),
 ]
 
@@ -210,12 +222,21 @@ OF_A_VERSION: list[Edit] = [
         (strike(1, 2), RenameQuote(title="Another"), True),
         (RenameQuote(title="One"), RenameQuote(title="Another"), False),
         (strike(1, 2), MoveEdgeToWord(edge="in", word=0), False),
-        (framed("tall-60", zoom=2), strike(1, 1), True),
-        (framed("tall-60", x=0.2), SetSpeed(destination="tall-60", speed=1.1), True),
-        (framed("tall-60", x=0.2), framed("tall-60", zoom=2), True),
-        (framed("tall-60", x=0.2), framed("story-15", y=0.2), False),
-        (framed("tall-60", x=0.2), framed("square-60", x=0.4), True),
-        (framed("tall-60", x=0.2), TreatAlone(destination="tall-60", alone=True), False),
+        (placed("tall-60", zoom=2), strike(1, 1), True),
+        (placed("tall-60", x=0.2), SetSpeed(destination="tall-60", speed=1.1), True),
+        (placed("tall-60", x=0.2), placed("tall-60", zoom=2), True),
+        (placed("tall-60", x=0.2), placed("story-15", y=0.2), False),
+        (placed("tall-60", x=0.2), placed("square-60", x=0.4), True),
+        (placed("tall-60", x=0.2), placed("tall-90", at_ms=5000, x=0.4), True),
+        (shown("tall-60", closeness=1.2), placed("tall-60", x=0.4), True),
+        (shown(None, closeness=1.2), placed("tall-60", zoom=2), False),
+        (shown(None, layout="whole"), placed("tall-60", x=0.4), False),
+        (shown(None, layout="whole"), shown(None, at_ms=5000, layout="stacked"), True),
+        (shown(None, at_ms=None, layout="whole"), shown(None, at_ms=5000, layout="stacked"), False),
+        (shown(None, backdrop="colour"), FineShot(at_ms=1500, codes=("nothing",)), False),
+        (ResetFraming(at_ms=1500), placed("tall-60", x=0.4), False),
+        (ResetFraming(at_ms=1500), placed("tall-60", at_ms=5000, x=0.4), True),
+        (placed("tall-60", x=0.2), TreatAlone(destination="tall-60", alone=True), False),
         *((change, RemoveVersion(destination="tall-60"), False) for change in OF_A_VERSION),
         *((change, RemoveVersion(destination="square-60"), True) for change in OF_A_VERSION),
         (SetSpeed(destination="tall-60", speed=1.1), CutAsBase(destination="tall-60"), False),
@@ -226,7 +247,8 @@ OF_A_VERSION: list[Edit] = [
     ],
 )
 def test_edits_go_together_where_they_are_about_other_things(mine: Edit, theirs: Edit, together: bool):
-    context = context_of(talk_of("one two"))
+    shots = [Shot(span=Span(start_ms=0, end_ms=3000)), Shot(span=Span(start_ms=3000, end_ms=9000))]
+    context = context_of(talk_of("one two"), shots=shots)
     assert go_together(mine.touches(context), theirs.touches(context)) is together
     assert go_together(theirs.touches(context), mine.touches(context)) is together
 
@@ -240,6 +262,6 @@ def test_edits_that_go_together_come_out_the_same_in_either_order(data: st.DataO
     try:
         one = apply_edit(apply_edit(document, mine, context_of(talk)), theirs, context_of(talk))
         other = apply_edit(apply_edit(document, theirs, context_of(talk)), mine, context_of(talk))
-    except EditRefused:
+    except Refused:
         return
     assert one.model_copy(update={"accepted": ()}) == other.model_copy(update={"accepted": ()})

@@ -12,7 +12,8 @@ from nimble_quote.core.destinations import Destination
 from nimble_quote.core.edits import (
     AddVersion,
     Edit,
-    SetFraming,
+    FrameShot,
+    FramingChange,
     SetSpeed,
     ShowCaptions,
     SoftenJoins,
@@ -20,7 +21,6 @@ from nimble_quote.core.edits import (
     apply_edit,
     new_quote,
 )
-from nimble_quote.core.edits.versions import FramingChange
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.coding import Coding
@@ -222,7 +222,7 @@ async def test_no_join_clicks(tmp_path: Path):
 async def test_a_recording_without_picture_becomes_a_clip_with_captions_on_colour(tmp_path: Path):
     media = make_media(tmp_path / "a.m4a", "sine=r=44100:d=8", options=("-c:a", "aac"))
     facts = RecordingFacts(duration_ms=8000, width=0, height=0, rate=Fraction(25))
-    colour = SetFraming(destination="square-60", framing=FramingChange(colour="#0B6E6E"))
+    colour = FrameShot(change=FramingChange(colour="#0B6E6E"))
     assembly = assembly_of(facts, colour)
     clip = await rendered(assembly, media, tmp_path / "work")
     assert judge_file(await measure_clip(clip), assembly) == ()
@@ -245,8 +245,8 @@ async def test_a_fitted_picture_stands_on_its_colour_and_keeps_its_shape(tmp_pat
         options=("-vf", "scale=out_color_matrix=bt709", "-colorspace", "bt709", "-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p"),
     )  # fmt: skip
     facts = RecordingFacts(duration_ms=8000, width=640, height=360, rate=Fraction(25))
-    framing = FramingChange(layout="fit", backdrop="colour", colour="#3E4C9A")
-    assembly = assembly_of(facts, SetFraming(destination="square-60", framing=framing), NO_CAPTIONS)
+    framing = FrameShot(change=FramingChange(layout="whole", backdrop="colour", colour="#3E4C9A"))
+    assembly = assembly_of(facts, framing, NO_CAPTIONS)
     clip = await rendered(assembly, media, tmp_path / "work")
     assert max(abs(a - b) for a, b in zip(pixel(clip, 500, 60), (0x3E, 0x4C, 0x9A), strict=True)) <= 3
     raw = subprocess.run(

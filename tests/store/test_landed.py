@@ -185,11 +185,11 @@ def test_quotes_are_edited_undone_compared_and_gone_back_to_over_the_change_of_s
     with opened.client as client:
         before = of(client, "1")
         changed = edit(
-            client, before, kind="set-framing", destination="square-60", framing={"layout": "fill", "zoom": 2}
+            client, before, kind="frame-shot", destination="square-60", change={"layout": "one", "closeness": 1.2}
         )
         assert changed.status_code == 200, changed.text
         now = changed.json()
-        assert now["document"]["treatments"]["square"]["framing"]["usual"]["kind"] == "single"
+        assert now["document"]["treatments"]["square"]["framing"]["usual"]["layout"] == "one"
         compared = client.get("/api/quotes/1/history/compare", params={"a": 2, "b": now["revision"]}).json()
         assert {"framing", "overlays"} & set(compared["differs"]) == {"framing"}
         undone = client.post("/api/quotes/1/undo", json={"on_revision": now["revision"]}).json()

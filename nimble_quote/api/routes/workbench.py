@@ -7,13 +7,13 @@ from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
 from nimble_quote.api.numbers import Revision, RowId
-from nimble_quote.api.quoting import quote_view, resolved_view, version_view
+from nimble_quote.api.quoting import framed_view, quote_view, resolved_view, sight_view, version_view
 from nimble_quote.api.routes.outbox import export_view
 from nimble_quote.api.state import ServerState, TheCatalogue, TheConnection, TheServer, loaded
 from nimble_quote.api.undoing import take_back
 from nimble_quote.api.views.catalogue import CatalogueView
 from nimble_quote.api.views.outbox import ExportView
-from nimble_quote.api.views.workbench import QuoteView, ResolvedView, VersionView
+from nimble_quote.api.views.workbench import FramedView, QuoteView, ResolvedView, SightView, VersionView
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
@@ -54,6 +54,12 @@ class Trial(BaseModel):
 
     edit: Edit
     destination: str
+
+
+class FramingTrial(BaseModel):
+    """An edit of the framing to look at in every version before it is made."""
+
+    edit: Edit
 
 
 class ExportRequest(BaseModel):
@@ -126,6 +132,27 @@ async def try_edit(quote_id: RowId, trial: Trial, conn: TheConnection, server: T
     if document.version(trial.destination) is None:
         raise EditRefused("This quote has no version for that destination.")
     return version_view(trial.destination, document, recording, context)
+
+
+@router.get("/quotes/{quote_id}/sight")
+async def get_sight(quote_id: RowId, server: TheServer) -> SightView:
+    """Who and what is followed around a quote, and where they are."""
+    async with server.connection() as conn:
+        _, _, context = await loaded(conn, server, quote_id)
+    return sight_view(context)
+
+
+@router.post("/quotes/{quote_id}/framing-trial")
+async def try_framing(quote_id: RowId, trial: FramingTrial, server: TheServer) -> list[FramedView]:
+    """How every version would be framed after an edit, which is not made: what a drag in all shapes shows."""
+    async with server.connection() as conn:
+        quote, recording, context = await loaded(conn, server, quote_id)
+
+    def framed() -> list[FramedView]:
+        document = apply_edit(quote.document, trial.edit, context)
+        return [framed_view(one.destination, document, recording, context) for one in document.versions]
+
+    return await asyncio.to_thread(framed)
 
 
 @router.post("/quotes/{quote_id}/undo")

@@ -1,17 +1,17 @@
 """A quote in work, as the API tells it."""
 
 from datetime import datetime
-from typing import Literal
 
 from pydantic import BaseModel
 
-from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.assembly import Assembly, PictureRun
 from nimble_quote.core.cutting.fairness import Unfair
 from nimble_quote.core.cutting.pauses import Pause
 from nimble_quote.core.cutting.plans import FitPlan
 from nimble_quote.core.cutting.reading import Join
 from nimble_quote.core.destinations import Gauge
-from nimble_quote.core.document import Backdrop, Colour, QuoteDocument
+from nimble_quote.core.document import QuoteDocument
+from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.sharpness import Sharpness
 from nimble_quote.core.preflight import Finding
 from nimble_quote.core.timebase import Span
@@ -51,19 +51,55 @@ class VersionCut(BaseModel):
 
 
 class TreatedView(BaseModel):
-    """How the picture of a version is treated: where its first camera rests, what is behind, where captions stand. `alone`:
-    otherwise than its shape; `shares` are the names of the
-    other versions that are treated as the shape is."""
+    """How the picture of a version is treated: where its captions stand. `alone`: otherwise than its shape; `shares` are the
+    names of the other versions that are treated as the shape is."""
 
-    layout: Literal["fill", "fit", "tiles"]
-    x: float
-    y: float
-    zoom: float
-    backdrop: Backdrop
-    colour: Colour
     caption_height: float
     alone: bool
     shares: list[str]
+
+
+class CutShotView(BaseModel):
+    """A stretch of the cut that is framed by itself. `parted`: it begins where a person parted a shot; `set_up` is the number
+    of the set-up that its shot is of."""
+
+    span: Span
+    parted: bool
+    set_up: int
+
+
+class FramedView(BaseModel):
+    """How one version is framed: its picture, and each stretch of it in words, with what is doubtful."""
+
+    destination: str
+    picture: tuple[PictureRun, ...]
+    framing: list[FramedShot]
+
+
+class SubjectView(BaseModel):
+    """Somebody, or something, that is followed, and what it is called."""
+
+    subject: int
+    called: str
+    thing: bool
+
+
+class FollowedView(BaseModel):
+    """Where a subject is at the moments it was seen at, in fractions of the picture."""
+
+    subject: int
+    at_ms: list[int]
+    x: list[float]
+    y: list[float]
+    width: list[float]
+    height: list[float]
+
+
+class SightView(BaseModel):
+    """What is seen around a quote."""
+
+    subjects: list[SubjectView]
+    tracks: list[FollowedView]
 
 
 class VersionView(BaseModel):
@@ -72,6 +108,7 @@ class VersionView(BaseModel):
 
     destination: str
     treated: TreatedView
+    framing: list[FramedShot]
     sharpness: Sharpness | None
     assembly: Assembly
     script: str
@@ -83,6 +120,10 @@ class ResolvedView(BaseModel):
     """The versions of a quote as they were resolved at a revision."""
 
     revision: int
+    shots: list[CutShotView]
+    """The stretches of the cut that are framed each by itself, in order of time."""
+    set_ups: list[str]
+    """What the set-ups are called that the shots are of."""
     versions: list[VersionView]
 
 

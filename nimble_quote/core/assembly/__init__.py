@@ -4,7 +4,6 @@ from nimble_quote.core.assembly.captions import LINE_STEP, caption_area
 from nimble_quote.core.assembly.model import (
     RECORDING,
     Assembly,
-    Behind,
     CueTrack,
     Key,
     Panel,
@@ -13,8 +12,9 @@ from nimble_quote.core.assembly.model import (
     Sound,
     SourceSize,
 )
-from nimble_quote.core.assembly.resolving import RecordingFacts, assemble, cut_ms
+from nimble_quote.core.assembly.resolving import RecordingFacts, assemble, cut_ms, picture_of
 from nimble_quote.core.assembly.runs import frames_of
+from nimble_quote.core.framing.layouts import Behind
 
 __all__ = [
     "LINE_STEP",
@@ -33,4 +33,5 @@ __all__ = [
     "caption_area",
     "cut_ms",
     "frames_of",
+    "picture_of",
 ]

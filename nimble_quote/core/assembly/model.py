@@ -21,7 +21,7 @@ from nimble_quote.core.captions.styles import CaptionStyle
 from nimble_quote.core.captions.timing import Cue
 from nimble_quote.core.cutting.joins import SoundPiece
 from nimble_quote.core.destinations import Destination
-from nimble_quote.core.document import Backdrop, Colour
+from nimble_quote.core.framing.layouts import Behind
 from nimble_quote.core.framing.window import Window, between, source_pixels_per_output
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import ms_at
@@ -68,13 +68,6 @@ class Panel(Frozen):
     @property
     def box(self) -> tuple[int, int, int, int]:
         return self.x_px, self.y_px, self.width_px, self.height_px
-
-
-class Behind(Frozen):
-    """What stands where panels leave some of the output free."""
-
-    kind: Backdrop
-    colour: Colour
 
 
 class PictureRun(Frozen):

@@ -1,20 +1,21 @@
 """Resolving a document for a destination into an Assembly, and how long a cut runs."""
 
-from collections.abc import Sequence
 from fractions import Fraction
 from math import ceil
 
 from nimble_quote.core.assembly.captions import caption_words, cue_track
-from nimble_quote.core.assembly.model import RECORDING, Assembly, Behind, PictureRun, Sound, SourceSize, sharpness_of
+from nimble_quote.core.assembly.model import RECORDING, Assembly, PictureRun, Sound, SourceSize, sharpness_of
 from nimble_quote.core.assembly.overlays import placed_overlays
 from nimble_quote.core.assembly.runs import Stage, framed, frames_of, lay_out, step_of
-from nimble_quote.core.context import Context, Shot
+from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.joins import sound_pieces
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.destinations import Destination
-from nimble_quote.core.document import Framing, QuoteDocument, Version
+from nimble_quote.core.document import QuoteDocument, Version
+from nimble_quote.core.framing.stretches import choice_for
+from nimble_quote.core.framing.versions import behind_of, framed_shots, levels_for
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.timebase import Span, ms_at, output_rate
+from nimble_quote.core.timebase import ms_at, output_rate
 
 
 class RecordingFacts(Frozen):
@@ -30,7 +31,9 @@ class RecordingFacts(Frozen):
         return self.width > 0
 
 
-def assemble(document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination) -> Assembly:
+def assemble(
+    document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination
+) -> Assembly:  # fmt: skip
     """Resolves a document for a destination. A destination without a version gets the defaults of one."""
     rate = output_rate(facts.rate)
     version = document.version(destination.id) or Version(destination=destination.id)
@@ -38,8 +41,7 @@ def assemble(document: QuoteDocument, context: Context, facts: RecordingFacts, d
     frames = frames_of(kept, rate, version.speed)
     words = caption_words(document, context.talk, kept, version.speed)
     sources = (SourceSize(id=RECORDING, width=facts.width, height=facts.height),) if facts.has_picture else ()
-    framing = document.treatment(destination.id, destination.shape).framing
-    picture = _picture(version, kept, framing, facts, destination, context.sight.shots)
+    picture = picture_of(document, context, facts, destination)
     return Assembly(
         destination=destination,
         rate=rate,
@@ -53,20 +55,22 @@ def assemble(document: QuoteDocument, context: Context, facts: RecordingFacts, d
     )
 
 
-def _picture(
-    version: Version,
-    kept: Sequence[Span],
-    framing: Framing,
-    facts: RecordingFacts,
-    destination: Destination,
-    shots: Sequence[Shot],
+def picture_of(
+    document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination
 ) -> tuple[PictureRun, ...]:
+    """The picture of a version alone: the runs that tile its length."""
     rate = output_rate(facts.rate)
+    version = document.version(destination.id) or Version(destination=destination.id)
+    kept = kept_spans(document, destination.id)
     if not facts.has_picture:
-        behind = Behind(kind="colour", colour=framing.colour)
+        behind = behind_of(choice_for(document.span, levels_for(document, destination))).model_copy(
+            update={"kind": "colour"}
+        )
         return (PictureRun(first_frame=0, frames=frames_of(kept, rate, version.speed), source=None, behind=behind),)
-    stage = Stage(source=(facts.width, facts.height), destination=destination, rate=rate, step=step_of(version.speed))
-    return framed(lay_out(kept, rate, version.speed), framing, shots, stage, softened=version.soften == "scale")
+    size = facts.width, facts.height
+    shots = framed_shots(document, context, size, destination, kept)
+    stage = Stage(source=size, destination=destination, rate=rate, step=step_of(version.speed))
+    return framed(lay_out(kept, rate, version.speed), shots, stage, softened=version.soften == "scale")
 
 
 def cut_ms(document: QuoteDocument, facts: RecordingFacts, destination: str | None = None) -> int:

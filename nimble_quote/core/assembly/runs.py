@@ -1,20 +1,24 @@
 """The picture of an Assembly: the kept spans laid end to end on the frame grid, each framed as its shot is."""
 
+import math
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from itertools import accumulate, pairwise
+from itertools import pairwise
 from math import ceil, floor
 
-from nimble_quote.core.assembly.model import RECORDING, Behind, Key, Panel, PictureRun
-from nimble_quote.core.context import Shot
+from nimble_quote.core.assembly.model import RECORDING, Key, Panel, PictureRun
 from nimble_quote.core.destinations import Destination
-from nimble_quote.core.document import Camera, Framing, Layout, Tiles
+from nimble_quote.core.document import View
+from nimble_quote.core.framing.framed import FramedShot
+from nimble_quote.core.framing.layouts import Camera, Layout, cameras_of, pixels_of, tile_boxes
 from nimble_quote.core.framing.views import turning_points, view_at
-from nimble_quote.core.framing.window import Box, Window, even, filling, fitting
+from nimble_quote.core.framing.window import Rectangle, Window, filling, fitting
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import Span, ms_at, total_ms
 
+_OFF_PX = 0.2
 SOFTENED_SCALE = 1.06
 """How much larger every other segment is shown where jumps are softened: enough to look meant, too little to go soft."""
 
@@ -72,23 +76,22 @@ def lay_out(spans: Sequence[Span], rate: Fraction, speed: float = 1.0) -> tuple[
 
 
 def framed(
-    segments: Sequence[Segment], framing: Framing, shots: Sequence[Shot], stage: Stage, *, softened: bool
+    segments: Sequence[Segment], shots: Sequence[FramedShot], stage: Stage, *, softened: bool
 ) -> tuple[PictureRun, ...]:
     """The runs of some segments: each parted where its shots are framed differently."""
-    behind = Behind(kind=framing.backdrop, colour=framing.colour)
     runs: list[PictureRun] = []
     for number, segment in enumerate(segments):
         scale = SOFTENED_SCALE if softened and number % 2 else 1.0
-        for part, layout in _by_shot(segment, framing, shots, stage):
+        for part, shot in _by_shot(segment, shots, stage):
             run = PictureRun(
                 first_frame=part.first_frame,
                 frames=part.frames,
                 source=RECORDING,
                 source_frame=part.source_frame,
                 step=stage.step,
-                behind=behind,
+                behind=shot.behind,
             )
-            runs.append(run.model_copy(update={"panels": panels_of(layout, run, stage, scale)}))
+            runs.append(run.model_copy(update={"panels": panels_of(shot.layout, run, stage, scale)}))
     return tuple(runs)
 
 
@@ -96,65 +99,38 @@ def panels_of(layout: Layout, run: PictureRun, stage: Stage, scale: float = 1.0)
     """The panels of a layout during a run; `scale` shows each window so much larger."""
     width, height = stage.output
     if layout.kind == "whole":
-        window, box = fitting(layout.at, stage.source, stage.output)
+        window, box = fitting(layout.at, stage.source, stage.output, layout.height)
         return (_panel(box, (Key(frame=run.first_frame, window=window.closer(scale)),)),)
     if layout.kind == "single":
         return (_filled((0, 0, width, height), layout.camera, run, stage, scale),)
-    boxes = tile_boxes(layout, stage.output)
-    return tuple(_filled(box, tile.camera, run, stage, scale) for box, tile in zip(boxes, layout.tiles, strict=True))
+    boxes = (
+        tile_boxes(layout, stage.output)
+        if layout.kind == "tiles"
+        else [pixels_of(box, stage.output) for box in layout.boxes]
+    )
+    return tuple(_filled(box, camera, run, stage, scale) for box, camera in zip(boxes, cameras_of(layout), strict=True))
 
 
-def tile_boxes(layout: Tiles, output: tuple[int, int]) -> list[Box]:
-    """The boxes of tiles, in even pixels, without gap or overlap."""
-    width, height = output
-    length = height if layout.arrangement == "stacked" else width
-    whole = sum(tile.share for tile in layout.tiles)
-    edges = [0, *(even(length * part / whole) for part in accumulate(tile.share for tile in layout.tiles))]
-    if layout.arrangement == "stacked":
-        return [(0, a, width, b - a) for a, b in pairwise(edges)]
-    return [(a, 0, b - a, height) for a, b in pairwise(edges)]
-
-
-def _by_shot(segment: Segment, framing: Framing, shots: Sequence[Shot], stage: Stage) -> list[tuple[Segment, Layout]]:
-    """A segment in parts of one layout each."""
-    if not framing.shots:
-        return [(segment, framing.usual)]
-    spans = [shot.span for shot in shots] or [shot.span for shot in framing.shots]
-    edges = sorted({_nearest(ms, stage.rate) for span in spans for ms in (span.start_ms, span.end_ms)})
+def _by_shot(segment: Segment, shots: Sequence[FramedShot], stage: Stage) -> list[tuple[Segment, FramedShot]]:
+    """A segment in parts of one layout each. A cut falls on the first frame that shows what is after it."""
+    edges = sorted({_nearest(shot.span.start_ms, stage.rate) for shot in shots})
     cuts = {ceil((edge - segment.source_frame) / stage.step) for edge in edges}
     inside = [0, *sorted(cut for cut in cuts if 0 < cut < segment.frames), segment.frames]
-    parts: list[tuple[Segment, Layout]] = []
+    parts: list[tuple[Segment, FramedShot]] = []
     for a, b in pairwise(inside):
         begins = segment.source_frame + floor(a * stage.step)
         middle_ms = ms_at(begins, stage.rate) + ms_at(b - a, stage.rate) * float(stage.step) / 2
-        layout = layout_at(framing, spans, middle_ms)
-        if parts and parts[-1][1] == layout:
+        shot = shots[max(0, bisect_right(shots, middle_ms, key=lambda one: one.span.start_ms) - 1)]
+        if parts and (parts[-1][1].layout, parts[-1][1].behind) == (shot.layout, shot.behind):
             longer = parts[-1][0].model_copy(update={"frames": parts[-1][0].frames + b - a})
-            parts[-1] = (longer, layout)
+            parts[-1] = (longer, shot)
         else:
             part = Segment(source_frame=begins, frames=b - a, first_frame=segment.first_frame + a)
-            parts.append((part, layout))
+            parts.append((part, shot))
     return parts
 
 
-def layout_at(framing: Framing, spans: Sequence[Span], ms: float) -> Layout:
-    """The layout of the shot that a moment lies in: that of the framing which overlaps the shot most, or the usual one.
-
-    A framing that shares less than half of itself and less than half of the shot is that of another shot.
-    """
-    shot = next((span for span in spans if span.holds(ms)), None)
-    if shot is None:
-        return framing.usual
-    shared = [(_shared_ms(one.span, shot), one) for one in framing.shots]
-    own = [(much, one) for much, one in shared if 2 * much >= min(one.span.length_ms, shot.length_ms)]
-    return max(own, key=lambda pair: pair[0])[1].layout if own else framing.usual
-
-
-def _shared_ms(one: Span, other: Span) -> int:
-    return min(one.end_ms, other.end_ms) - max(one.start_ms, other.start_ms)
-
-
-def _filled(box: Box, camera: Camera, run: PictureRun, stage: Stage, scale: float) -> Panel:
+def _filled(box: Rectangle, camera: Camera, run: PictureRun, stage: Stage, scale: float) -> Panel:
     """A box with the windows of a camera in it: a key where it turns, and one at either end of the run if it moves."""
 
     def window(frame: int) -> Window:
@@ -162,10 +138,26 @@ def _filled(box: Box, camera: Camera, run: PictureRun, stage: Stage, scale: floa
         return filling(view_at(camera, ms), stage.source, box[2:]).closer(scale)
 
     last = run.end_frame - 1
-    turns = (run.first_frame + _steps(ms, run, stage) for ms in turning_points(camera))
+    turns = (
+        run.first_frame + _steps(ms, run, stage) for ms in turning_points(camera, _straight_steps(camera, box, stage))
+    )
     frames = sorted({run.first_frame, last, *(frame for frame in turns if run.first_frame < frame < last)})
     keys = [Key(frame=frame, window=window(frame)) for frame in frames]
     return _panel(box, _without_repeats(keys))
+
+
+def _straight_steps(camera: Camera, box: Rectangle, stage: Stage) -> int:
+    """So many straight steps that an eased move is off by a fifth of a pixel at most: over a way of n steps that is three
+    quarters of the way, divided by n squared."""
+    if camera.kind == "hold":
+        return 1
+    scale = box[2] / filling(View(), stage.source, box[2:]).width
+    zoom = max(rest.at.zoom for rest in camera.rests)
+    ways = (
+        max(abs(a.at.x - b.at.x), abs(a.at.y - b.at.y), abs(a.at.zoom - b.at.zoom) / 2)
+        for a, b in pairwise(camera.rests)
+    )
+    return max(2, ceil(math.sqrt(0.75 * max(ways) * scale * zoom / _OFF_PX)))
 
 
 def _steps(ms: float, run: PictureRun, stage: Stage) -> int:
@@ -185,7 +177,7 @@ def _without_repeats(keys: list[Key]) -> tuple[Key, ...]:
     return tuple(kept)
 
 
-def _panel(box: Box, keys: tuple[Key, ...]) -> Panel:
+def _panel(box: Rectangle, keys: tuple[Key, ...]) -> Panel:
     x, y, width, height = box
     return Panel(x_px=x, y_px=y, width_px=width, height_px=height, keys=keys)
 

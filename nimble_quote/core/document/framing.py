@@ -1,7 +1,11 @@
-"""How the picture is framed: cameras, the layouts they stand in, and which layout each shot has.
+"""What a person chose about how the picture is framed. What they did not choose is the program's, and computed anew.
 
-Times are the source's, in milliseconds; places are fractions (0..1) of the source's displayed picture.
-To add a camera or a layout: a class with a new `kind`, listed in its union; the Assembly resolves it into panels.
+A choice holds for every shape, or for one; for the whole quote, or for one stretch of its source. The nearer one wins,
+field by field:
+
+        first answer  <  all shapes, usual  <  this shape, usual  <  all shapes, this stretch  <  this shape, this stretch
+
+so that a decision serves every shape, and a shape that wants its own has only what differs.
 """
 
 from typing import Annotated, Literal, Self
@@ -15,7 +19,20 @@ from nimble_quote.core.timebase import Span
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$", to_upper=True)]
 Fraction01 = Annotated[float, Field(ge=0, le=1)]
 Zoom = Annotated[float, Field(ge=RANGES.zoom.least, le=RANGES.zoom.most)]
+Closeness = Annotated[float, Field(ge=RANGES.closeness.least, le=RANGES.closeness.most)]
+Share = Annotated[float, Field(ge=RANGES.share.least, le=RANGES.share.most)]
+Subject = Annotated[int, Field(ge=0, le=10_000)]
+"""The number of somebody, or something, that is followed through a recording."""
 Backdrop = Literal["blur", "colour"]
+LayoutName = Literal["one", "together", "stacked", "beside", "slide", "whole"]
+"""One subject; several in one window; tiles, one above the other or side by side; a slide above who speaks; the whole picture."""
+Moves = Literal["still", "steady", "usual", "lively"]
+"""How readily a camera moves."""
+DoubtCode = Literal["outside", "who-speaks", "enlarged", "fast", "nothing"]
+MOST_PANELS = 4
+
+
+PLACED_FOR = ("layout", "subjects", "closeness", "moves")
 
 
 class View(Frozen):
@@ -26,28 +43,19 @@ class View(Frozen):
     zoom: Zoom = 1.0
 
 
-class Hold(Frozen):
-    """A camera that stands still."""
-
-    kind: Literal["hold"] = "hold"
-    at: View = View()
-
-
 class Rest(Frozen):
-    """A stretch for which a moving camera stands still."""
+    """A stretch of the source for which a camera stands still."""
 
     from_ms: int = Field(ge=0)
     to_ms: int = Field(ge=0)
     at: View
 
 
-class Move(Frozen):
-    """A camera that goes from rest to rest, at an even pace or slowly at both ends.
+class Placed(Frozen):
+    """The rests of one camera of a layout, as a person placed them. Between them it goes at an even pace or slowly at
+    both ends; before the first and after the last it stands still."""
 
-    Before the first rest and after the last it stands still.
-    """
-
-    kind: Literal["move"] = "move"
+    panel: int = Field(default=0, ge=0, lt=MOST_PANELS)
     rests: tuple[Rest, ...] = Field(min_length=1, max_length=500)
     ease: Literal["even", "gentle"] = "gentle"
 
@@ -61,53 +69,63 @@ class Move(Frozen):
         return self
 
 
-Camera = Annotated[Hold | Move, Field(discriminator="kind")]
+class Choice(Frozen):
+    """What a person chose; None is not chosen."""
+
+    layout: LayoutName | None = None
+    subjects: tuple[Subject, ...] | None = Field(default=None, min_length=1, max_length=MOST_PANELS)
+    """Who is shown: the first is whom one window follows, and stands on top or at the left where there are tiles."""
+    closeness: Closeness | None = None
+    """How large a face is, against a medium shot of the shape."""
+    moves: Moves | None = None
+    placed: tuple[Placed, ...] | None = None
+    share: Share | None = None
+    """The part of the length that the first of two tiles has."""
+    size: Zoom | None = None
+    """How large the whole picture is, against fitting the frame."""
+    height: Fraction01 | None = None
+    """Where the middle of the whole picture stands, from the top."""
+    backdrop: Backdrop | None = None
+    colour: Colour | None = None
+    fine: tuple[DoubtCode, ...] | None = None
+    """What was doubtful, looked at and found good."""
+
+    @model_validator(mode="after")
+    def _one_camera_a_panel(self) -> Self:
+        panels = [one.panel for one in self.placed or ()]
+        if len(set(panels)) < len(panels):
+            raise ValueError("each camera of a layout is placed once")
+        return self
+
+    @property
+    def chosen(self) -> dict[str, object]:
+        """The fields that were chosen."""
+        return {name: value for name, value in self if value is not None}
+
+    def over(self, other: "Choice") -> "Choice":
+        """This choice, and another's where it says nothing. Places belong to what they were placed for: they do not outlive
+        another choice of who is shown, or how."""
+        anew = any(getattr(self, name) is not None for name in PLACED_FOR)
+        below = other.without("placed") if anew else other
+        return Choice.model_construct(**{**dict(below), **self.chosen})
+
+    def without(self, *fields: str) -> "Choice":
+        """The choice with some fields not chosen."""
+        return self.model_copy(update=dict.fromkeys(fields))
 
 
-class Single(Frozen):
-    """One camera fills the picture."""
-
-    kind: Literal["single"] = "single"
-    camera: Camera = Hold()
-
-
-class Whole(Frozen):
-    """The whole picture, or as much of it as the zoom leaves, with a backdrop where it does not reach."""
-
-    kind: Literal["whole"] = "whole"
-    at: View = View()
-
-
-class Tile(Frozen):
-    """A part of the picture, with a camera of its own; `share` is its part of the length, in proportion to the others'."""
-
-    camera: Camera = Hold()
-    share: float = Field(default=1.0, ge=0.2, le=5)
-
-
-class Tiles(Frozen):
-    """Several cameras at once, one above the other or side by side."""
-
-    kind: Literal["tiles"] = "tiles"
-    arrangement: Literal["stacked", "beside"] = "stacked"
-    tiles: tuple[Tile, ...] = Field(min_length=2, max_length=4)
-
-
-Layout = Annotated[Single | Whole | Tiles, Field(discriminator="kind")]
-
-
-class ShotFraming(Frozen):
-    """The layout of one shot, named by when it is in the source, so that it holds when shots are found anew."""
+class ShotChoice(Frozen):
+    """The choice for one shot, or a stretch of one, named by when it is in the source: so it holds when the cut changes or
+    shots are found anew."""
 
     span: Span
-    layout: Layout
-    by_hand: bool = True
+    choice: Choice
+    alone: bool = False
+    """Nothing that was chosen more widely reaches it: it is the program's again, but for its own choice."""
 
 
 class Framing(Frozen):
-    """How the shots of a cut are framed, and what stands behind where they leave some of the picture free."""
+    """How the shots of a cut are framed."""
 
-    usual: Layout = Single()
-    shots: tuple[ShotFraming, ...] = Field(default=(), max_length=2000)
-    backdrop: Backdrop = "blur"
-    colour: Colour = "#1C2330"
+    usual: Choice = Choice()
+    shots: tuple[ShotChoice, ...] = Field(default=(), max_length=2000)

@@ -32,7 +32,8 @@ SPEECH_HEIGHT = 0.70
 
 
 class Treatment(Frozen):
-    """How the picture is treated: its framing, and the height of the middle of the captions from the top."""
+    """How the picture is treated in a shape: what of its framing is chosen otherwise than for all shapes, and the height of
+    the middle of the captions from the top."""
 
     framing: Framing = Framing()
     caption_height: Fraction01 = SPEECH_HEIGHT
@@ -112,8 +113,10 @@ class QuoteDocument(Frozen):
     accepted: tuple[AcceptedNote, ...] = ()
     part: Part | None = None
     captions: Captions = Captions()
+    framing: Framing = Framing()
+    """What was chosen of the framing for all shapes."""
     treatments: dict[Shape, Treatment] = Field(default_factory=dict)
-    """By shape; one that is not named has the treatment that a new one begins with."""
+    """By shape: what is otherwise there. One that is not named has the treatment that a new one begins with."""
     overlays: tuple[Overlay, ...] = Field(default=(), max_length=100)
     versions: tuple[Version, ...] = ()
 

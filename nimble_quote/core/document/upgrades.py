@@ -9,7 +9,7 @@ from typing import Any
 
 from nimble_quote.core.document.model import QuoteDocument
 
-SCHEMA = 2
+SCHEMA = 3
 
 Stored = dict[str, Any]
 
@@ -108,4 +108,45 @@ def _part_lines_to_2(part: Stored) -> list[Stored]:
     ]
 
 
-UPGRADES: dict[int, Callable[[Stored], Stored]] = {1: _to_2}
+def _to_3(stored: Stored) -> Stored:
+    """Framing as what a person chose, field by field, instead of as layouts: what stood there counts as placed by hand."""
+    made = {**stored, "schema": 3}
+    made["treatments"] = {shape: _treatment_to_3(one) for shape, one in stored.get("treatments", {}).items()}
+    made["versions"] = [
+        {**one, "treatment": _treatment_to_3(one["treatment"]) if one.get("treatment") else None}
+        for one in stored.get("versions", ())
+    ]
+    return made
+
+
+def _treatment_to_3(treatment: Stored) -> Stored:
+    framing = treatment.get("framing", {})
+    behind = {"backdrop": framing.get("backdrop", "blur"), "colour": framing.get("colour", "#1C2330")}
+    usual = {**_layout_to_3(framing.get("usual", {"kind": "single"})), **behind}
+    shots = [{"span": one["span"], "choice": _layout_to_3(one["layout"])} for one in framing.get("shots", ())]
+    return {**treatment, "framing": {"usual": usual, "shots": shots}}
+
+
+def _layout_to_3(layout: Stored) -> Stored:
+    if layout["kind"] == "whole":
+        at = {"x": 0.5, "y": 0.5, "zoom": 1.0, **layout.get("at", {})}
+        resting = [{"from_ms": 0, "to_ms": 0, "at": {**at, "zoom": 1.0}}]
+        return {"layout": "whole", "size": at["zoom"], "placed": [{"panel": 0, "rests": resting}]}
+    if layout["kind"] == "single":
+        return {"layout": "one", "placed": [_camera_to_3(0, layout.get("camera", {"kind": "hold"}))]}
+    tiles = layout["tiles"]
+    shares = [tile.get("share", 1.0) for tile in tiles]
+    return {
+        "layout": layout.get("arrangement", "stacked"),
+        "share": min(0.8, max(0.2, shares[0] / sum(shares))),
+        "placed": [_camera_to_3(number, tile.get("camera", {"kind": "hold"})) for number, tile in enumerate(tiles)],
+    }
+
+
+def _camera_to_3(panel: int, camera: Stored) -> Stored:
+    if camera["kind"] == "hold":
+        return {"panel": panel, "rests": [{"from_ms": 0, "to_ms": 0, "at": camera.get("at", {})}]}
+    return {"panel": panel, "rests": camera["rests"], "ease": camera.get("ease", "gentle")}
+
+
+UPGRADES: dict[int, Callable[[Stored], Stored]] = {1: _to_2, 2: _to_3}

@@ -20,7 +20,6 @@ from nimble_quote.core.edits.changing import (
     EditRefused,
     changed,
     ordered,
-    with_first_treatment,
 )
 from nimble_quote.core.edits.cutting import (
     AcceptNote,
@@ -35,14 +34,24 @@ from nimble_quote.core.edits.cutting import (
     StrikeSpans,
     StrikeWords,
 )
+from nimble_quote.core.edits.framing import (
+    AddRest,
+    FineShot,
+    FrameShot,
+    FramingChange,
+    GiveFraming,
+    JoinShot,
+    PartShot,
+    PlaceWindow,
+    RemoveRest,
+    ResetFraming,
+    TimeRest,
+)
 from nimble_quote.core.edits.touching import Touches, subject
 from nimble_quote.core.edits.versions import (
     AddVersion,
-    FrameSpeaker,
-    FramingChange,
     PlaceCaptions,
     RemoveVersion,
-    SetFraming,
     SetSpeed,
     SoftenJoins,
     TreatAlone,
@@ -52,22 +61,29 @@ from nimble_quote.core.transcript.words import WordMissing
 
 __all__ = [
     "AcceptNote",
+    "AddRest",
     "AddVersion",
     "ChooseCaptionStyle",
     "CorrectCaption",
     "CutAsBase",
     "Edit",
     "EditRefused",
-    "FrameSpeaker",
+    "FineShot",
+    "FrameShot",
     "FramingChange",
+    "GiveFraming",
+    "JoinShot",
     "MoveEdgeToWord",
     "NudgeEdge",
     "NudgeJoin",
+    "PartShot",
     "PlaceCaptions",
+    "PlaceWindow",
+    "RemoveRest",
     "RemoveVersion",
     "RenameQuote",
+    "ResetFraming",
     "RestoreWords",
-    "SetFraming",
     "SetPartLines",
     "SetPause",
     "SetSpeed",
@@ -76,6 +92,7 @@ __all__ = [
     "StrikeByRule",
     "StrikeSpans",
     "StrikeWords",
+    "TimeRest",
     "TreatAlone",
     "apply_edit",
     "describe_edit",
@@ -118,8 +135,16 @@ Edit = Annotated[
     | SetPartLines
     | AddVersion
     | RemoveVersion
-    | FrameSpeaker
-    | SetFraming
+    | FrameShot
+    | PlaceWindow
+    | AddRest
+    | RemoveRest
+    | TimeRest
+    | PartShot
+    | JoinShot
+    | ResetFraming
+    | FineShot
+    | GiveFraming
     | TreatAlone
     | PlaceCaptions
     | ChooseCaptionStyle
@@ -146,10 +171,9 @@ def new_quote(context: Context, first: int, last: int) -> QuoteDocument:
     tall = sorted((d for d in context.catalogue.offered if d.shape == "tall"), key=lambda d: d.limit_ms)
     offered = tall or list(context.catalogue.offered)
     destination = next((d for d in offered if d.limit_ms >= span.length_ms), offered[-1])
-    quote = QuoteDocument(
+    return QuoteDocument(
         title=text_of(words, most=48) or "Untitled", span=span, versions=(Version(destination=destination.id),)
     )
-    return with_first_treatment(quote, destination.id, context)
 
 
 def or_refused(step: Callable[[], T]) -> T:

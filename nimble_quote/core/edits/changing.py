@@ -5,8 +5,7 @@ from typing import Literal
 
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.kept import hears_anything, kept_spans, text_of
-from nimble_quote.core.document import Framing, Hold, QuoteDocument, Shape, Single, Treatment, Version
-from nimble_quote.core.framing.placement import speakers_face, speakers_view
+from nimble_quote.core.document import QuoteDocument, Shape, Treatment, Version
 from nimble_quote.core.refusal import Refused
 from nimble_quote.core.timebase import Span, merged, outside, without
 
@@ -130,16 +129,6 @@ def with_treatment(document: QuoteDocument, destination: str, context: Context, 
     if version_of(document, destination).treatment is not None:
         return with_version(document, destination, treatment=made)
     return changed(document, treatments={**document.treatments, shape_of(destination, context): made})
-
-
-def with_first_treatment(document: QuoteDocument, destination: str, context: Context) -> QuoteDocument:
-    """A shape that has no treatment yet framed on the speaker's face."""
-    shape = shape_of(destination, context)
-    if shape in document.treatments:
-        return document
-    view = speakers_view(speakers_face(context.sight.faces, kept_spans(document)))
-    first = Treatment(framing=Framing(usual=Single(camera=Hold(at=view))))
-    return changed(document, treatments={**document.treatments, shape: first})
 
 
 def inside(document: QuoteDocument, hole: Span) -> Span:

@@ -9,13 +9,13 @@ from dataclasses import dataclass
 _ALL = 1 << 40
 _LONGEST_PAUSE_WORDS = 400
 """More words than anybody strikes in one stretch."""
-TREATED = ("layout", "place", "zoom", "behind", "captions")
+TREATED = ("layout", "place", "closeness", "moves", "behind", "captions")
 """What of a treatment can be changed without touching the rest of it."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Touch:
-    """A subject, and which words of it, both ends included."""
+    """A subject, and which words, or moments, of it, both ends included."""
 
     subject: str
     first: int = 0
@@ -53,11 +53,24 @@ def version_of_cut(destination: str) -> Touches:
     return (Touch(subject=f"version {destination}"),)
 
 
-def treated(shape: str, destination: str, what: Sequence[str] = TREATED) -> Touches:
-    """Some of how a shape is treated, and one version of it, which must still be there."""
-    return tuple(Touch(subject=f"{of} of {shape}") for of in what) + tuple(
-        Touch(subject=f"{of} of version {destination}") for of in what
+def treated(shape: str, destination: str, what: Sequence[str] = TREATED, first: int = 0, last: int = _ALL) -> Touches:
+    """Some of how a shape is treated, in all of the recording or between two moments; and one version of it, which must
+    still be there."""
+    return tuple(
+        Touch(subject=f"{of} of {whose}", first=first, last=last)
+        for of in what
+        for whose in (shape, f"version {destination}")
     )
+
+
+def version_treated(destination: str) -> Touches:
+    """One version, as far as it may be treated by itself."""
+    return tuple(Touch(subject=f"{of} of version {destination}") for of in TREATED)
+
+
+def treated_everywhere(shapes: Sequence[str], what: Sequence[str], first: int = 0, last: int = _ALL) -> Touches:
+    """The same of every shape, and of every version that is treated by itself."""
+    return tuple(Touch(subject=f"{of} of {shape}", first=first, last=last) for of in what for shape in shapes)
 
 
 def subject(name: str) -> Touches:

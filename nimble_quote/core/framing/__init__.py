@@ -1,1 +1,1 @@
-"""Where the source picture stands in each output shape."""
+"""Who is shown, how close, and how the window of each shape follows them."""

@@ -1,9 +1,8 @@
-"""The first framing of a shape: on the speaker's face."""
+"""The face that stands for a stretch: whom a still is about."""
 
 from collections.abc import Sequence
 from statistics import median
 
-from nimble_quote.core.document import View
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import Span
 
@@ -60,14 +59,3 @@ def _one_of_them(faces: list[FaceSample]) -> list[FaceSample]:
         else:
             groups.append([face])
     return max(groups, key=len)
-
-
-def speakers_view(face: FaceSample | None) -> View:
-    """The widest window, on the face where one was found, in the middle of the picture where none was.
-
-    The eyes go above the middle: the window's middle lies half a face under the face's.
-    """
-    if face is None:
-        return View()
-    x, y = face.middle
-    return View(x=min(1.0, max(0.0, x)), y=min(1.0, max(0.0, y + face.height / 2)))

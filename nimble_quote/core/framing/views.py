@@ -2,54 +2,57 @@
 
 from itertools import pairwise
 
-from nimble_quote.core.document import Camera, Layout, Move, Rest, View
+import numpy as np
+from numpy.typing import NDArray
 
-EASED_STEPS = 8
-"""An eased move is as good as so many straight ones: it is off by less than a hundredth of its way."""
+from nimble_quote.core.document import View
+from nimble_quote.core.framing.layouts import Camera, Layout, cameras_of
+
+Floats = NDArray[np.float64]
 
 
 def view_of(layout: Layout) -> View:
     """Where the first camera of a layout rests first."""
-    if layout.kind == "whole":
-        return layout.at
-    camera = layout.camera if layout.kind == "single" else layout.tiles[0].camera
+    camera = cameras_of(layout)[0]
     return camera.at if camera.kind == "hold" else camera.rests[0].at
 
 
 def view_at(camera: Camera, ms: float) -> View:
     """Where a camera looks at a moment of the source."""
-    if camera.kind == "hold":
-        return camera.at
-    rests = camera.rests
-    if ms <= rests[0].to_ms:
-        return rests[0].at
-    for before, after in pairwise(rests):
-        if ms < after.from_ms:
-            return _between(before, after, ms, camera)
-        if ms <= after.to_ms:
-            return after.at
-    return rests[-1].at
+    x, y, zoom = (float(values[0]) for values in views_at(camera, np.array([ms], np.float64)))
+    return View(x=x, y=y, zoom=zoom)
 
 
-def turning_points(camera: Camera) -> list[float]:
-    """The moments of the source between which a camera goes in a straight line, or near enough to one."""
+def views_at(camera: Camera, times_ms: Floats) -> tuple[Floats, Floats, Floats]:
+    """Where a camera looks at moments of the source: the x, the y and the zoom of each."""
+    first = camera.at if camera.kind == "hold" else camera.rests[0].at
+    out = np.repeat([[first.x], [first.y], [first.zoom]], len(times_ms), axis=1)
+    for before, after in pairwise(() if camera.kind == "hold" else camera.rests):
+        long = after.from_ms - before.to_ms
+        begun = times_ms >= before.to_ms if long else times_ms >= after.from_ms
+        part = np.clip((times_ms - before.to_ms) / long, 0, 1) if long else begun.astype(np.float64)
+        if camera.kind == "move" and camera.ease == "gentle":
+            part = part * part * (3 - 2 * part)
+        for row, (a, b) in enumerate(
+            ((before.at.x, after.at.x), (before.at.y, after.at.y), (before.at.zoom, after.at.zoom))
+        ):
+            out[row] = np.where(begun, a + (b - a) * part, out[row])
+    return out[0], out[1], out[2]
+
+
+def moves_of(camera: Camera) -> int:
+    """How often a camera moves."""
+    return sum(1 for a, b in pairwise(camera.rests) if b.at != a.at) if camera.kind == "move" else 0
+
+
+def turning_points(camera: Camera, steps: int) -> list[float]:
+    """The moments of the source between which a camera goes in a straight line, or near enough to one where each of its
+    eased moves is taken as so many straight ones."""
     if camera.kind == "hold":
         return []
     points: list[float] = []
     for before, after in pairwise(camera.rests):
-        steps = EASED_STEPS if camera.ease == "gentle" else 1
+        many = steps if camera.ease == "gentle" else 1
         length = after.from_ms - before.to_ms
-        points += [before.to_ms + length * step / steps for step in range(steps + 1)]
+        points += [before.to_ms + length * step / many for step in range(many + 1)]
     return points
-
-
-def _between(before: Rest, after: Rest, ms: float, camera: Move) -> View:
-    part = (ms - before.to_ms) / (after.from_ms - before.to_ms)
-    if camera.ease == "gentle":
-        part = part * part * (3 - 2 * part)
-    a, b = before.at, after.at
-
-    def mixed(one: float, other: float) -> float:
-        return one + (other - one) * part
-
-    return View(x=mixed(a.x, b.x), y=mixed(a.y, b.y), zoom=mixed(a.zoom, b.zoom))

@@ -6,7 +6,7 @@ Coordinates of the source are fractions (0..1) of its displayed frame, so that p
 from nimble_quote.core.document import View
 from nimble_quote.core.model import Frozen
 
-Box = tuple[int, int, int, int]
+Rectangle = tuple[int, int, int, int]
 """Left, top, width and height in even pixels of the output."""
 
 
@@ -41,14 +41,18 @@ def filling(view: View, source: tuple[int, int], box: tuple[int, int]) -> Window
     return _about(view, across / scale, down / scale)
 
 
-def fitting(view: View, source: tuple[int, int], output: tuple[int, int]) -> tuple[Window, Box]:
-    """As much of the source as the zoom leaves, and the box in the middle of the output that it covers."""
+def fitting(
+    view: View, source: tuple[int, int], output: tuple[int, int], middle: float = 0.5
+) -> tuple[Window, Rectangle]:
+    """As much of the source as the zoom leaves, and the box of the output that it covers: its middle at a height from the
+    top (0..1), as far as it then lies inside."""
     across, down = output[0] / source[0], output[1] / source[1]
     scale = min(across, down) * view.zoom
     window = _about(view, min(1.0, across / scale), min(1.0, down / scale))
     width = min(output[0], even(window.width * source[0] * scale))
     height = min(output[1], even(window.height * source[1] * scale))
-    return window, (even((output[0] - width) / 2), even((output[1] - height) / 2), width, height)
+    top = min(output[1] - height, max(0, even(output[1] * middle - height / 2)))
+    return window, (even((output[0] - width) / 2), top, width, height)
 
 
 def between(one: Window, other: Window, part: float) -> Window:

@@ -1,0 +1,106 @@
+"""Set-ups: shots of the same camera, from the same place, that show the same people: "the wide", "Ivo's close".
+
+Two shots are of one set-up where their pictures are alike but for how light or how warm they are, and where whoever is in
+both stands at about the same place, about as large.
+"""
+
+from collections import Counter
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nimble_quote.core.context import Shot, Sight
+from nimble_quote.core.framing.following import Track
+from nimble_quote.core.framing.saying import called, listed
+from nimble_quote.core.framing.scenes import scene_of
+from nimble_quote.core.framing.shots import LOOK
+
+ALIKE = 0.9
+"""The least correlation of two looks of one set-up, each colour measured against its own mean."""
+_APART, _LARGER = 0.12, 1.35
+"""Somebody who is further from where they were, in fractions of the picture, or so much larger, is seen by another camera."""
+_FLAT = 2.0
+_CLOSE_UP, _MEDIUM_SHOT = 0.22, 0.12
+"""A face of so much of the picture's height is that of a close-up, or a medium shot, to whoever filmed it."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetUp:
+    """A set-up: what it is called, and the numbers of its shots."""
+
+    name: str
+    shots: tuple[int, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Seen:
+    look: NDArray[np.float64] | None
+    places: dict[int, tuple[float, float, float]]
+    """Where each person is, and how tall their face."""
+
+
+def find_set_ups(sight: Sight) -> list[SetUp]:
+    """The set-ups of the shots that are seen, in the order in which they first come."""
+    seen = [_seen(shot, sight) for shot in sight.shots]
+    groups: list[list[int]] = []
+    for number, one in enumerate(seen):
+        home = next((group for group in groups if any(_alike(one, seen[other]) for other in group[-4:])), None)
+        if home is None:
+            groups.append([number])
+        else:
+            home.append(number)
+    names = [_name(seen[group[0]], sight) for group in groups]
+    often = Counter(names)
+    told: Counter[str] = Counter()
+    out = []
+    for name, group in zip(names, groups, strict=True):
+        told[name] += 1
+        out.append(SetUp(name=f"{name} {told[name]}" if often[name] > 1 else name, shots=tuple(group)))
+    return out
+
+
+def _seen(shot: Shot, sight: Sight) -> _Seen:
+    scene = scene_of(shot.span, (shot.span,), sight, ())
+    people = {who: _place(scene.tracks[who]) for who in scene.people}
+    return _Seen(look=_normal(shot.look), places=people)
+
+
+def _place(track: Track) -> tuple[float, float, float]:
+    x, y = track.x + track.width / 2, track.y + track.height / 2
+    return float(np.median(x)), float(np.median(y)), float(np.median(track.height))
+
+
+def _normal(look: bytes) -> NDArray[np.float64] | None:
+    """A look with each colour measured against its own mean and spread: another exposure or white balance is no other look."""
+    if len(look) != int(np.prod(LOOK)):
+        return None
+    cells = np.frombuffer(look, np.uint8).reshape(-1, LOOK[2]).astype(np.float64)
+    spread = np.maximum(cells.std(axis=0), _FLAT)
+    normal: NDArray[np.float64] = (cells - cells.mean(axis=0)) / spread
+    return normal.reshape(-1)
+
+
+def _alike(one: _Seen, other: _Seen) -> bool:
+    if one.look is None or other.look is None or set(one.places) != set(other.places):
+        return False
+    size = float(np.sqrt((one.look**2).mean() * (other.look**2).mean()))
+    alike = float((one.look * other.look).mean()) / size if size > 0 else 1.0
+    return alike >= ALIKE and all(_near(one.places[who], other.places[who]) for who in one.places)
+
+
+def _near(one: tuple[float, float, float], other: tuple[float, float, float]) -> bool:
+    larger = max(one[2], other[2]) / max(1e-6, min(one[2], other[2]))
+    return abs(one[0] - other[0]) < _APART and abs(one[1] - other[1]) < _APART and larger < _LARGER
+
+
+def _name(seen: _Seen, sight: Sight) -> str:
+    if not seen.places:
+        return "without a face"
+    if len(seen.places) > 1:
+        who = [called(one, sight.names, thing=False) for one in sorted(seen.places)]
+        tallest = max(height for _, _, height in seen.places.values())
+        return "the wide" if tallest < _CLOSE_UP else listed(who)
+    ((who_is, (_, _, height)),) = seen.places.items()
+    size = "close-up" if height >= _CLOSE_UP else "medium shot" if height >= _MEDIUM_SHOT else "wide shot"
+    return f"{called(who_is, sight.names, thing=False)}’s {size}"
