@@ -127,7 +127,7 @@ def sight_view(context: Context) -> SightView:
     subjects = {track.subject: track.thing for track in sight.tracks}
     return SightView(
         subjects=[
-            SubjectView(subject=one, called=called(one, sight.names, thing=thing), thing=thing)
+            SubjectView(subject=one, called=called(one, sight.names, thing=thing, others=sight.several), thing=thing)
             for one, thing in sorted(subjects.items())
         ],
         tracks=[

@@ -33,6 +33,11 @@ class Sight:
     """What was worked out of it before, by what it was worked out from: a quote is looked at again and again."""
 
     @cached_property
+    def several(self) -> bool:
+        """Whether more than one person is seen."""
+        return len({track.subject for track in self.tracks if not track.thing}) > 1
+
+    @cached_property
     def faces(self) -> list[FaceSample]:
         """The faces about once a second, in order of time."""
         people = (one.thinned(_EVERY) for one in self.tracks if not one.thing)

@@ -24,3 +24,12 @@ async def make_still(source: Path, at_ms: int, size: tuple[int, int], face: Face
         "-frames:v", "1", "-vf", crop, "-q:v", "4", "-f", "mjpeg", "pipe:1",
     ])  # fmt: skip
     target.write_bytes(picture)
+
+
+async def make_whole_still(source: Path, at_ms: int, target: Path) -> None:
+    """Writes a small JPEG of the whole picture at a moment. Raises `MediaFailed`."""
+    picture, _ = await run([
+        "ffmpeg", "-v", "error", "-nostdin", "-ss", f"{at_ms / 1000:.3f}", *GUARDS, "-i", str(source),
+        "-frames:v", "1", "-vf", f"scale=-2:{SIDE_PX},setsar=1", "-q:v", "4", "-f", "mjpeg", "pipe:1",
+    ])  # fmt: skip
+    target.write_bytes(picture)

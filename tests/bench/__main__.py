@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists` and `layers`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers` and `framing`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -18,6 +18,7 @@ from tests.bench import (
     export,
     finding,
     fixtures,
+    framing,
     judging,
     layers,
     lists,
@@ -44,6 +45,7 @@ PARTS = (
     "trim",
     "lists",
     "layers",
+    "framing",
 )
 
 
@@ -68,6 +70,7 @@ def main() -> None:
                 "trim": lambda: trimming.measure(running),
                 "search": lambda: searching.measure(running),
                 "layers": lambda: layers.measure(running, scratch),
+                "framing": lambda: framing.measure(running, scratch),
                 "lists": lambda: lists.measure(running),
                 "memory": lambda: memory.measure(scratch),
             }

@@ -106,20 +106,18 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     _trimmed(page, client, running, talk, words)
     for destination in ("square-60", "wide-140"):
         edit(client, quote, {"kind": "add-version", "destination": destination})
-    fit = {"layout": "fit", "x": 0.5, "y": 0.5, "zoom": 1, "backdrop": "blur", "colour": "#1C2330"}
-    edit(client, quote, {"kind": "set-framing", "destination": "square-60", "framing": fit})
+    _framed(page, client, running, kettles)
     page.goto(f"{running.url}/quote/{quote}/frame")
-    page.get_by_label("Show safe areas").check()
     page.wait_for_timeout(800)
     page.get_by_label("Place in the cut").fill("0.25")
-    take("frame")
     page.get_by_role("link", name="Captions").click()
     page.wait_for_timeout(800)
     page.get_by_label("Place in the cut").fill("0.25")
     take("captions")
     tall = client.get(f"/api/quotes/{quote}").json()["document"]["versions"][0]["destination"]
-    close = {**fit, "layout": "fill", "x": 0.62, "y": 0.4, "zoom": 1.25}
-    edit(client, quote, {"kind": "set-framing", "destination": tall, "framing": close})
+    moment = client.get(f"/api/quotes/{quote}").json()["document"]["span"]["start_ms"] + 500
+    close = {"kind": "place-window", "destination": tall, "at_ms": moment, "x": 0.62, "y": 0.4, "zoom": 1.25}
+    edit(client, quote, close)
     edit(client, quote, {"kind": "place-captions", "destination": tall, "height": 0.84})
     take("check", f"/quote/{quote}/check")
     for _ in range(2):
@@ -129,6 +127,25 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     client.post(f"/api/quotes/{quote}/exports", json={})
     wait_for(lambda: sum(e["state"] == "done" for e in client.get("/api/exports").json()) >= 2, "two clips", 300)
     take("outbox", "/outbox")
+
+
+def _framed(page: Page, client: httpx.Client, running: RunningApp, talk: int) -> None:
+    """Frame, and how one framing is given to others, in a talk of three cameras."""
+    words = words_of(client, talk)
+    first, last = find_words(words, "That is unfair,")[0], find_words(words, "It does, it really does.")[1]
+    quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": first, "last": last}).json()["id"]
+    edit(client, quote, {"kind": "rename", "title": "Why a toaster"})
+    for destination in ("square-60", "portrait-60", "wide-140"):
+        edit(client, quote, {"kind": "add-version", "destination": destination})
+    page.goto(f"{running.url}/quote/{quote}/frame")
+    page.wait_for_timeout(1500)
+    page.get_by_label("Place in the cut").fill("0.4")
+    page.wait_for_timeout(2500)
+    page.screenshot(path=str(TARGET / "frame.png"))
+    page.keyboard.press("g")
+    page.wait_for_timeout(2500)
+    page.screenshot(path=str(TARGET / "give.png"))
+    client.post(f"/api/quotes/{quote}/remove")
 
 
 def _trimmed(page: Page, client: httpx.Client, running: RunningApp, talk: int, words: list[str]) -> None:

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from nimble_quote.api.numbers import Moment, RowId
 from nimble_quote.api.state import TheConnection, TheServer
-from nimble_quote.api.stills import still_in
+from nimble_quote.api.stills import still_in, whole_still_in
 from nimble_quote.api.views.pictures import PictureView, SeenTrack, ShotView, SubjectName, SuddenChange
 from nimble_quote.core.framing.shots import NEAR_MS, HandCut, parted, shots
 from nimble_quote.core.transcript.corrections import Name
@@ -50,8 +50,8 @@ async def name_subject(recording_id: RowId, subject: Subject, named: FaceName, c
 
 
 @router.get("/recordings/{recording_id}/shots/{at_ms}/still", response_class=FileResponse)
-async def get_shot_still(recording_id: RowId, at_ms: Moment, server: TheServer) -> FileResponse:
-    """A still of the shot that a moment lies in."""
+async def get_shot_still(recording_id: RowId, at_ms: Moment, server: TheServer, whole: bool = False) -> FileResponse:
+    """A still of the shot that a moment lies in: of the face in it, or of the whole picture."""
     async with server.connection() as conn:
         row = await recordings.one(conn, recording_id)
         found = shots(await pictures.cuts_of(conn, recording_id), row.duration_ms)
@@ -59,7 +59,7 @@ async def get_shot_still(recording_id: RowId, at_ms: Moment, server: TheServer) 
         if shot is None:
             raise NotFound("The recording has no such moment.")
         faces = await pictures.faces_in(conn, recording_id, shot)
-    return await still_in(server, row, shot, faces)
+    return await (whole_still_in(server, row, shot) if whole else still_in(server, row, shot, faces))
 
 
 async def _picture(conn: Connection, recording_id: int) -> PictureView:

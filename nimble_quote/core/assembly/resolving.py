@@ -12,6 +12,7 @@ from nimble_quote.core.cutting.joins import sound_pieces
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import QuoteDocument, Version
+from nimble_quote.core.framing.layouts import Behind
 from nimble_quote.core.framing.stretches import choice_for
 from nimble_quote.core.framing.versions import behind_of, framed_shots, levels_for
 from nimble_quote.core.model import Frozen
@@ -63,7 +64,7 @@ def picture_of(
     version = document.version(destination.id) or Version(destination=destination.id)
     kept = kept_spans(document, destination.id)
     if not facts.has_picture:
-        behind = behind_of(choice_for(document.span, levels_for(document, destination))).model_copy(
+        behind = behind_of(choice_for(document.span, levels_for(document, destination)), Behind()).model_copy(
             update={"kind": "colour"}
         )
         return (PictureRun(first_frame=0, frames=frames_of(kept, rate, version.speed), source=None, behind=behind),)

@@ -164,7 +164,9 @@ class AddRest(Frozen):
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         shot, view = _seen_through(document, context, self.destination, self.at_ms, self.panel)
         rests = _rests(cameras_of(shot.layout)[self.panel])
-        return _with_rests(document, context, self.destination, shot, self.panel, _parted_rest(rests, self.at_ms, view))
+        return _with_rests(
+            document, context, self.destination, shot, self.panel, _parted_rest(rests, self.at_ms, view, shot.span)
+        )
 
     def said(self, document: QuoteDocument, context: Context) -> str:
         return f"Made a new rest{in_version(self.destination, context)}"
@@ -503,14 +505,15 @@ def _rest_at(rests: Sequence[Rest], at_ms: int) -> int | None:
     return len(rests) - 1 if number is None and at_ms >= rests[-1].to_ms else number
 
 
-def _parted_rest(rests: list[Rest], at_ms: int, view: View) -> list[Rest]:
+def _parted_rest(rests: list[Rest], at_ms: int, view: View, within: Span) -> list[Rest]:
     """Rests with one more that begins at a moment."""
     number = _rest_at(rests, at_ms)
     new = Rest(from_ms=at_ms, to_ms=at_ms, at=view)
     if number is None:
         return sorted([*rests, new], key=lambda one: one.from_ms)
     rest = rests[number]
-    before = Rest(from_ms=rest.from_ms, to_ms=max(rest.from_ms, min(rest.to_ms or at_ms, at_ms - _MOVE_MS)), at=rest.at)
+    begins = max(rest.from_ms, within.start_ms)
+    before = Rest(from_ms=rest.from_ms, to_ms=max(begins, at_ms - _MOVE_MS), at=rest.at)
     if at_ms - before.to_ms < _SHORTEST_MS:
         raise EditRefused("There is no room for a move before this moment. Go to a later one.")
     return [*rests[:number], before, new.model_copy(update={"to_ms": max(at_ms, rest.to_ms)}), *rests[number + 1 :]]

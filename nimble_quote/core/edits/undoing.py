@@ -41,7 +41,7 @@ def without_change(
 ) -> QuoteDocument:
     """The document as it is now, without one change of it. Raises `BuiltOn`."""
     shapes = {*before.treatments, *after.treatments, *now.treatments}
-    undone = _undone(*(_with_all(one, shapes) for one in (before, after, now)))
+    undone = _undone(_with_all(before, shapes), _with_all(after, shapes), _with_all(now, shapes))
     first = Treatment().model_dump(mode="json")
     undone["treatments"] = {
         shape: one
@@ -72,8 +72,8 @@ def _undone(before: Any, after: Any, now: Any, name: str = "") -> Any:
     if name in _KEYS and isinstance(before, Sequence) and isinstance(after, Sequence) and isinstance(now, Sequence):
         key = _KEYS[name]
         was, became, there = ({_named(one[key]): one for one in several} for several in (before, after, now))
-        made = list(_undone(was, became, there).values())
-        return sorted(made, key=_time) if name == "shots" else made
+        left = list(_undone(was, became, there).values())
+        return sorted(left, key=_time) if name == "shots" else left
     if isinstance(now, Mapping) and isinstance(before, Mapping) and isinstance(after, Mapping):
         keys = [*now, *(key for key in before if key not in now)]
         made = {

@@ -25,10 +25,11 @@ def framing_said(
     return f"{listed(who)}, {closeness_said(closeness) if name == 'one' else 'together'}, {how}"
 
 
-def called(subject: int, names: dict[int, str], *, thing: bool) -> str:
-    """What a subject is called: by the first name where no other has it, else by all of it; by number where it has none."""
+def called(subject: int, names: dict[int, str], *, thing: bool, others: bool = True) -> str:
+    """What a subject is called: by the first name where no other has it, else by all of it. One without a name is the speaker,
+    or has a number where there are others."""
     if subject not in names:
-        return f"box {subject + 1}" if thing else f"person {subject + 1}"
+        return f"box {subject + 1}" if thing else f"person {subject + 1}" if others else "the speaker"
     name = names[subject]
     first = name.split()[0]
     alike = [one for who, one in names.items() if who != subject and one.split()[0] == first]

@@ -16,8 +16,9 @@ _LEAST_PRESENT, _LEAST_PRESENT_MS = 0.3, 4000
 _LEAST_HEIGHT = 0.4
 """And whose face is so large against the largest: others are in the audience."""
 _GAP_MS = 1200
-_SPEAKS_MS, _SPEAKS = 1200, 0.15
-"""Somebody speaks in a stretch who says so much in it, or that part of all that is said."""
+_SPEAKS_MS, _SPEAKS_SHORT, _SPEAKS = 1200, 0.3, 0.15
+"""Somebody speaks in a stretch who says so much in it, or, where little is said, that part; and no less than the last part of
+all that is said."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,7 +42,7 @@ class Scene:
         """Those who speak, most first."""
         said = sum(self.spoken.values()) + self.unheard_of_ms
         return sorted(
-            (who for who, ms in self.spoken.items() if ms >= min(_SPEAKS_MS, 0.5 * said) and ms >= _SPEAKS * said),
+            (who for who, ms in self.spoken.items() if ms >= min(_SPEAKS_MS, _SPEAKS_SHORT * said) and ms >= _SPEAKS * said),
             key=lambda who: -self.spoken[who],
         )
 

@@ -98,9 +98,9 @@ def _name(seen: _Seen, sight: Sight) -> str:
     if not seen.places:
         return "without a face"
     if len(seen.places) > 1:
-        who = [called(one, sight.names, thing=False) for one in sorted(seen.places)]
+        who = [called(one, sight.names, thing=False, others=sight.several) for one in sorted(seen.places)]
         tallest = max(height for _, _, height in seen.places.values())
         return "the wide" if tallest < _CLOSE_UP else listed(who)
     ((who_is, (_, _, height)),) = seen.places.items()
     size = "close-up" if height >= _CLOSE_UP else "medium shot" if height >= _MEDIUM_SHOT else "wide shot"
-    return f"{called(who_is, sight.names, thing=False)}’s {size}"
+    return f"{called(who_is, sight.names, thing=False, others=sight.several)}’s {size}"

@@ -103,9 +103,8 @@ def levels_for(document: QuoteDocument, destination: Destination) -> tuple[Frami
     return document.framing, document.treatment(destination.id, destination.shape).framing
 
 
-def behind_of(choice: Choice) -> Behind:
+def behind_of(choice: Choice, first: Behind) -> Behind:
     """What was chosen to stand behind a picture that leaves some of the output free."""
-    first = Behind()
     return Behind(kind=choice.backdrop or first.kind, colour=choice.colour or first.colour)
 
 
@@ -134,12 +133,12 @@ def framed(scene: Scene, choice: Choice, sight: Sight, source: Size, output: Siz
     close = _closeness(following, scene)
     moves = sum(moves_of(camera) for camera in cameras)
     layout = _layout(answer, choice, cameras, source, output)
-    who = [called(one, sight.names, thing=scene.tracks[one].thing) for one in answer.subjects]
+    who = [called(one, sight.names, thing=scene.tracks[one].thing, others=sight.several) for one in answer.subjects]
     return FramedShot(
         span=scene.span,
         kept=scene.pieces,
         layout=layout,
-        behind=behind_of(choice),
+        behind=behind_of(choice, Behind(kind="colour") if answer.name == "slide" else Behind()),
         name=answer.name,
         subjects=answer.subjects,
         closeness=round(close, 3),
@@ -190,8 +189,9 @@ def _camera(number: int, panel: _Panel, scene: Scene, choice: Choice, sight: Sig
     """The camera of a panel: as it was placed by hand, or solved."""
     placed = next((one for one in choice.placed or () if one.panel == number), None)
     if placed is not None:
-        still = len({rest.at for rest in placed.rests}) == 1
-        return Hold(at=placed.rests[0].at) if still else Move(rests=placed.rests, ease=placed.ease)
+        if len(placed.rests) == 1:
+            return Hold(at=placed.rests[0].at)
+        return Move(rests=placed.rests, ease=placed.ease)
     if not panel.subjects:
         return Hold()
     close = choice.closeness if choice.closeness is not None else panel.close

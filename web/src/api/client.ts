@@ -35,6 +35,14 @@ export type Cue = Schemas['Cue'];
 export type Framing = Schemas['Framing'];
 /** What of a framing is to change. */
 export type FramingChange = Schemas['FramingChange'];
+/** How a stretch of the cut is framed in one shape. */
+export type FramedShot = Schemas['FramedShot'];
+/** How a version is framed. */
+export type FramedVersion = Schemas['FramedView'];
+export type CutShot = Schemas['CutShotView'];
+export type Sight = Schemas['SightView'];
+export type Followed = Schemas['FollowedView'];
+export type View = Schemas['View'];
 export type Destination = Schemas['Destination'];
 export type CaptionStyle = Schemas['CaptionStyle'];
 export type Face = Schemas['Face'];
@@ -103,7 +111,8 @@ export const cutSoundUrl = (quoteId: number, destination: string, revision: numb
 	`/api/quotes/${quoteId}/sound.wav?destination=${destination}&revision=${revision}`;
 export const asSaidUrl = (quoteId: number, download = false) => `/api/quotes/${quoteId}/as-said.html${download ? '?download=true' : ''}`;
 export const stillUrl = (quoteId: number) => `/api/quotes/${quoteId}/still`;
-export const shotStillUrl = (recordingId: number, atMs: number) => `/api/recordings/${recordingId}/shots/${atMs}/still`;
+export const shotStillUrl = (recordingId: number, atMs: number, whole = false) =>
+	`/api/recordings/${recordingId}/shots/${atMs}/still${whole ? '?whole=true' : ''}`;
 export const recordingStillUrl = (recordingId: number) => `/api/recordings/${recordingId}/still`;
 export const clipUrl = (exportId: number, download = false) =>
 	`/api/exports/${exportId}/clip${download ? '?download=true' : ''}`;

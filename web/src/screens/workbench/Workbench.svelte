@@ -14,7 +14,8 @@
 	import { Bench } from './bench.svelte';
 	import CaptionsStep from './CaptionsStep.svelte';
 	import CheckStep from './CheckStep.svelte';
-	import FrameStep from './FrameStep.svelte';
+	import { Frame } from './frame/frame.svelte';
+	import FrameStep from './frame/FrameStep.svelte';
 	import { benchKeys, STEP_NAMES, STEPS, type Step } from './keys';
 	import { Trim } from './trim/trim.svelte';
 	import TrimStep from './trim/TrimStep.svelte';
@@ -24,6 +25,7 @@
 	const step = $derived((STEPS as readonly string[]).includes(named) ? (named as Step) : 'trim');
 	const bench = untrack(() => new Bench(id));
 	const trim = new Trim(bench);
+	const frame = new Frame(bench);
 	let page = $state<ReturnType<typeof TrimStep>>();
 	let missing = $state('');
 	onDestroy(() => bench.close());
@@ -42,7 +44,7 @@
 		const news = house.quoteChanged;
 		if (news.count && (news.id === id || news.id === null)) untrack(() => void bench.changedElsewhere(news.head ?? null));
 	});
-	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, actions, step)));
+	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, frame, actions, step)));
 
 	const actions = {
 		go: (to: Step) => void goto(`/quote/${id}/${to}`, { keepFocus: true }),
@@ -119,7 +121,7 @@
 		</div>
 		<div class="step">
 			{#if step === 'trim'}<TrimStep bind:this={page} {trim} />
-			{:else if step === 'frame'}<FrameStep {bench} />
+			{:else if step === 'frame'}<FrameStep {frame} />
 			{:else if step === 'captions'}<CaptionsStep {bench} />
 			{:else}<CheckStep {bench} onexport={exportAll} />{/if}
 		</div>

@@ -1,5 +1,6 @@
 /** One quote in work: what the server says it is, and the edits that change it. */
-import { api, ask, cutSoundUrl, mediaUrl, Problem, type Cut, type Edit, type Quote, type Recording, type Resolved, type Version } from '$api/client';
+import { api, ask, cutSoundUrl, mediaUrl, Problem } from '$api/client';
+import type { Cut, Edit, FramedVersion, Quote, Recording, Resolved, Version } from '$api/client';
 import { house } from '$api/house.svelte';
 import type { Edges } from '$page/dragging.svelte';
 import { WordSelection } from '$page/selection.svelte';
@@ -29,20 +30,24 @@ export class Bench {
 		quote: () => this.quote,
 		taken: (quote) => this.#take(quote),
 		refused: (problem) => {
-			this.#trials.end();
+			this.endTrial();
 			house.tell('bad', problem.message);
 		},
 		ask: () => this.#asked(),
 		saving: (on) => (house.saving += on ? 1 : -1)
 	});
-	readonly #trials = new Trials((edit) =>
+	readonly #trials = new Trials<Version>((edit) =>
 		ask(api.POST('/api/quotes/{quote_id}/trial', { params: { path: { quote_id: this.id } }, body: { edit, destination: this.shown } }))
+	);
+	readonly #framings = new Trials<FramedVersion[]>((edit) =>
+		ask(api.POST('/api/quotes/{quote_id}/framing-trial', { params: { path: { quote_id: this.id } }, body: { edit } }))
 	);
 	readonly #versions = new ResolvedVersions(() =>
 		ask(api.GET('/api/quotes/{quote_id}/versions', { params: { path: { quote_id: this.id } } }))
 	);
-	/** The trial that was made an edit: shown until that edit has been looked at closely. */
+	/** The trials that were made an edit: shown until that edit has been looked at closely. */
 	#settled: Version | null = null;
+	#settledFramings: FramedVersion[] | null = null;
 	#closed = false;
 
 	constructor(readonly id: number) {}
@@ -57,7 +62,15 @@ export class Bench {
 		return this.#trials.shown;
 	}
 
-	version = $derived.by((): Version | null => (this.trial?.destination === this.shown ? this.trial : this.#shownResolved));
+	/** Every version as it is, or as a change of the framing would make it before it is let go. */
+	versions = $derived.by((): Version[] =>
+		(this.resolved?.versions ?? []).map((one) => {
+			const tried = this.#framings.shown?.find((framed) => framed.destination === one.destination);
+			return tried ? { ...one, framing: tried.framing, assembly: { ...one.assembly, picture: tried.picture } } : one;
+		})
+	);
+	version = $derived.by((): Version | null => (this.trial?.destination === this.shown ? this.trial : this.#shownFramed));
+	#shownFramed = $derived(this.versions.find((one) => one.destination === this.shown) ?? this.versions[0] ?? null);
 	#shownResolved = $derived(this.resolved?.versions.find((one) => one.destination === this.shown) ?? this.resolved?.versions[0] ?? null);
 	/** Whether cutting concerns all versions, or only the one on the stage. */
 	ownCut = $state(false);
@@ -161,8 +174,14 @@ export class Bench {
 		this.#trials.try(edit);
 	}
 
+	/** Shows what a change of the framing would make of every version. */
+	tryFraming(edit: Edit): void {
+		this.#framings.try(edit);
+	}
+
 	endTrial(): void {
 		this.#trials.end();
+		this.#framings.end();
 	}
 
 	/** Strikes the selected words, or puts them back where all of them are struck. */
@@ -216,9 +235,11 @@ export class Bench {
 		const done = await this.#edits.run(async (quote) => {
 			const now = await change(quote);
 			this.#settled = this.trial;
+			this.#settledFramings = this.#framings.shown;
 			return now;
 		});
 		this.#trials.stop();
+		this.#framings.stop();
 		return done;
 	}
 
@@ -239,6 +260,7 @@ export class Bench {
 		if (failed instanceof Problem) house.tell('bad', failed.message);
 		else if (failed) throw failed;
 		this.#trials.letGo(this.#settled);
+		this.#framings.letGo(this.#settledFramings);
 		this.#play();
 	}
 

@@ -1,6 +1,7 @@
 /** The keys of the workbench. */
 import type { Key } from '$ui/keys.svelte';
 import type { Bench } from './bench.svelte';
+import type { Frame } from './frame/frame.svelte';
 import type { Trim } from './trim/trim.svelte';
 
 export const STEPS = ['trim', 'frame', 'captions', 'check'] as const;
@@ -9,7 +10,7 @@ export const STEP_NAMES: Record<Step, string> = { trim: 'Trim', frame: 'Frame', 
 
 type Actions = { go: (step: Step) => void; goToWord: (word: number) => void; reveal: (word: number) => void; exportAll: () => void };
 
-export function benchKeys(bench: Bench, trim: Trim, actions: Actions, step: Step): Key[] {
+export function benchKeys(bench: Bench, trim: Trim, framing: Frame, actions: Actions, step: Step): Key[] {
 	const player = () => bench.player;
 	const frame = () => 1000 / (bench.recording?.rate ?? 25);
 	const keys: Key[] = [
@@ -25,7 +26,38 @@ export function benchKeys(bench: Bench, trim: Trim, actions: Actions, step: Step
 		{ keys: ['1', '2', '3', '4'], does: 'Trim, Frame, Captions, Check', run: (event) => actions.go(STEPS[Number(event.key) - 1]!) },
 		{ keys: ['e'], does: 'Export all versions', run: actions.exportAll }
 	];
+	if (step === 'frame') return [...frameKeys(framing), ...keys];
 	return step === 'trim' ? [...trimKeys(bench, trim, actions), ...keys] : keys;
+}
+
+function frameKeys(framing: Frame): Key[] {
+	const { bench } = framing;
+	const rest = () => void bench.edit({ kind: 'add-rest', at_ms: framing.moment, destination: bench.shown, panel: 0 });
+	return [
+		{ keys: ['n'], does: 'Next doubtful shot', run: () => framing.step(1) },
+		{ keys: ['shift+n'], does: 'Previous doubtful shot', run: () => framing.step(-1) },
+		{ keys: ['m'], does: 'Mark the shot as fine', run: () => framing.fine() },
+		{ keys: ['ArrowUp'], does: 'Previous shot', run: () => framing.go(framing.here - 1) },
+		{ keys: ['ArrowDown'], does: 'Next shot', run: () => framing.go(framing.here + 1) },
+		{ keys: ['s'], does: 'Split the framing: around the selected words, or at the playhead', run: () => splitHere(framing) },
+		{ keys: ['a'], does: 'New rest at the playhead, in the shape on the stage', run: rest },
+		{ keys: ['g'], does: 'Give this framing to other shots', run: () => (framing.giving = framing.shots.length > 1) },
+		{ keys: ['v'], does: 'Next shape', run: () => nextShape(framing) }
+	];
+}
+
+function splitHere(framing: Frame): void {
+	const { selection, talk } = framing.bench;
+	const range = selection.range;
+	if (!range || !talk) return framing.split();
+	selection.clear();
+	framing.splitOff(talk.startsMs[range.first]!, talk.endsMs[range.last]!);
+}
+
+function nextShape(framing: Frame): void {
+	const at = framing.shapes.findIndex((one) => one.destination === framing.bench.shown);
+	const next = framing.shapes[(at + 1) % framing.shapes.length];
+	if (next) framing.bench.show(next.destination);
 }
 
 function trimKeys(bench: Bench, trim: Trim, actions: Actions): Key[] {

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Resolved } from '$api/client';
 import { ResolvedVersions } from './resolved.svelte';
 
-const at = (revision: number) => ({ revision, versions: [] }) as Resolved;
+const at = (revision: number) => ({ revision, shots: [], set_ups: [], versions: [] }) as Resolved;
 let onServer: number;
 let asked: number;
 

@@ -1,16 +1,16 @@
-/** A version as an edit would make it, before it is made: what a drag shows. While one is on its way only the newest waits. */
-import type { Edit, Version } from '$api/client';
+/** What an edit would make, before it is made: what a drag shows. While one is on its way only the newest waits. */
+import type { Edit } from '$api/client';
 
-export class Trials {
-	/** The version to show instead of what is kept. */
-	shown = $state.raw<Version | null>(null);
+export class Trials<T> {
+	/** What to show instead of what is kept. */
+	shown = $state.raw<T | null>(null);
 	#waiting: Edit | null = null;
 	#running = false;
 	/** Counts up with each end: what was asked before it is not taken. */
 	#round = 0;
-	readonly #ask: (edit: Edit) => Promise<Version>;
+	readonly #ask: (edit: Edit) => Promise<T>;
 
-	constructor(ask: (edit: Edit) => Promise<Version>) {
+	constructor(ask: (edit: Edit) => Promise<T>) {
 		this.#ask = ask;
 	}
 
@@ -31,9 +31,9 @@ export class Trials {
 		this.shown = null;
 	}
 
-	/** Lets go of a version that was shown, unless another is meanwhile. */
-	letGo(version: Version | null): void {
-		if (this.shown === version) this.shown = null;
+	/** Lets go of what was shown, unless something else is meanwhile. */
+	letGo(one: T | null): void {
+		if (this.shown === one) this.shown = null;
 	}
 
 	async #run(): Promise<void> {

@@ -1,0 +1,157 @@
+/** The framing of a quote in hand: its shots, the one that is shown, what is doubtful, and for which shapes a choice is made. */
+import { api, ask, type CutShot, type Edit, type FramedShot, type FramingChange, type Sight, type Version } from '$api/client';
+import { house } from '$api/house.svelte';
+import { windowAt, type Run, type Window } from '$player/layers/panels';
+import { fractionOf } from '$player/stretches';
+import type { Bench } from '../bench.svelte';
+
+/** Something doubtful about a shot, and the shapes it is so in. */
+export type Doubtful = { code: NonNullable<FramedShot['doubts']>[number]['code']; says: string; do: string; atMs: number; shapes: string[] };
+
+export class Frame {
+	sight = $state.raw<Sight | null>(null);
+	/** Whether a choice is made for every shape, or for the one on the stage. */
+	every = $state(true);
+	giving = $state(false);
+
+	constructor(readonly bench: Bench) {}
+
+	async load(): Promise<void> {
+		this.sight = await ask(api.GET('/api/quotes/{quote_id}/sight', { params: { path: { quote_id: this.bench.id } } }));
+	}
+
+	shots = $derived.by((): CutShot[] => this.bench.resolved?.shots ?? []);
+	/** The number of the shot at the playhead. */
+	here = $derived.by((): number => Math.max(0, this.shots.findLastIndex((one) => one.span.start_ms <= (this.bench.player?.sourceMs ?? 0) + 1)));
+	shot = $derived.by((): CutShot | null => this.shots[this.here] ?? null);
+	/** How the shot is framed in the shape on the stage. */
+	framed = $derived.by((): FramedShot | null => (this.shot && this.bench.version ? this.framedIn(this.bench.version, this.shot) : null));
+	/** One version for each way of framing: those of a shape are framed alike, but for those that are framed by themselves. */
+	shapes = $derived.by((): Version[] => {
+		const seen = new Map<string, Version>();
+		for (const one of this.bench.versions) {
+			const key = one.treated.alone ? one.destination : one.assembly.destination.shape;
+			if (!seen.has(key) || one.destination === this.bench.shown) seen.set(key, one);
+		}
+		return [...seen.values()];
+	});
+	/** The numbers of the shots that something is doubtful about. */
+	doubtful = $derived.by((): number[] => this.shots.flatMap((one, number) => (this.doubtsOf(one).length ? [number] : [])));
+
+	framedIn(version: Version, shot: CutShot): FramedShot | null {
+		return version.framing.find((one) => one.span.start_ms === shot.span.start_ms) ?? null;
+	}
+
+	/** The windows of a version in the middle of a shot, and how wide its picture is against its height. */
+	windowsIn(version: Version, shot: CutShot): Window[] {
+		const { assembly } = version;
+		const rate = fractionOf(assembly.rate);
+		const middle = ((shot.span.start_ms + shot.span.end_ms) / 2000) * rate;
+		const from = (run: Run) => run.source_frame ?? 0;
+		const until = (run: Run) => from(run) + run.frames * fractionOf(run.step ?? '1');
+		const inside = assembly.picture.filter((run) => until(run) > (shot.span.start_ms / 1000) * rate && from(run) < (shot.span.end_ms / 1000) * rate);
+		const run = inside.find((one) => middle < until(one)) ?? inside.at(-1);
+		if (!run) return [];
+		const at = run.first_frame + Math.max(0, Math.floor((middle - from(run)) / fractionOf(run.step ?? '1')));
+		return (run.panels ?? []).map((panel) => windowAt(panel, at));
+	}
+
+	doubtsOf(shot: CutShot): Doubtful[] {
+		const found = new Map<string, Doubtful>();
+		for (const version of this.shapes) {
+			for (const one of this.framedIn(version, shot)?.doubts ?? []) {
+				const name = version.assembly.destination.name;
+				const known = found.get(one.code);
+				if (known) known.shapes.push(name);
+				else found.set(one.code, { code: one.code, says: one.says, do: one.do, atMs: one.at_ms, shapes: [name] });
+			}
+		}
+		return [...found.values()];
+	}
+
+	called(subject: number): string {
+		return this.sight?.subjects.find((one) => one.subject === subject)?.called ?? `person ${subject + 1}`;
+	}
+
+	/** Who is seen in the shot at the playhead. */
+	there = $derived.by((): number[] => {
+		const span = this.shot?.span;
+		if (!span) return [];
+		const tracks = this.sight?.tracks.filter((one) => one.at_ms[0]! < span.end_ms && one.at_ms.at(-1)! >= span.start_ms) ?? [];
+		return [...new Set(tracks.map((one) => one.subject))].sort((a, b) => a - b);
+	});
+
+	/** Goes to a shot, where the version on the stage shows something of it. */
+	go(number: number): void {
+		const shot = this.shots[number];
+		if (!shot) return;
+		const kept = this.bench.version && this.framedIn(this.bench.version, shot)?.kept[0];
+		this.bench.player?.seekSource((kept?.start_ms ?? shot.span.start_ms) + 1);
+	}
+
+	/** The next shot that something is doubtful about, or the one before, round and round. */
+	step(by: 1 | -1): void {
+		const numbers = this.doubtful;
+		if (!numbers.length) {
+			house.tell('good', 'Nothing is doubtful in this quote.');
+			return;
+		}
+		const next = by > 0 ? (numbers.find((one) => one > this.here) ?? numbers[0]!) : (numbers.findLast((one) => one < this.here) ?? numbers.at(-1)!);
+		this.go(next);
+		const at = this.doubtsOf(this.shots[next]!)[0]?.atMs;
+		if (at !== undefined) this.bench.player?.seekSource(at + 1);
+	}
+
+	/** The moment that an edit names: in the shot at the playhead. */
+	get moment(): number {
+		const { span } = this.shot!;
+		return Math.round(Math.min(Math.max(this.bench.player!.sourceMs, span.start_ms), span.end_ms - 1));
+	}
+
+	get destination(): string | null {
+		return this.every ? null : this.bench.shown;
+	}
+
+	changing(change: FramingChange): Edit {
+		return { kind: 'frame-shot', at_ms: this.moment, destination: this.destination, change };
+	}
+
+	choose(change: FramingChange): void {
+		if (this.shot) void this.bench.edit(this.changing(change));
+	}
+
+	look(change: FramingChange): void {
+		if (this.shot) this.bench.tryFraming(this.changing(change));
+	}
+
+	split(): void {
+		if (this.shot) void this.bench.edit({ kind: 'part-shot', at_ms: this.moment });
+	}
+
+	/** Gives the chosen words a framing of their own. */
+	splitOff(fromMs: number, toMs: number): void {
+		void this.bench.edit({ kind: 'part-shot', at_ms: Math.round(fromMs), to_ms: Math.round(toMs) }).then((done) => {
+			if (done) this.bench.player?.seekSource(fromMs + 60);
+		});
+	}
+
+	join(): void {
+		if (this.shot?.parted) void this.bench.edit({ kind: 'join-shot', at_ms: this.moment });
+	}
+
+	reset(all = false): void {
+		if (this.shot) void this.bench.edit({ kind: 'reset-framing', at_ms: all ? null : this.moment, destination: this.every ? null : this.bench.shown });
+	}
+
+	/** Marks what is doubtful about the shot as fine. */
+	fine(): void {
+		if (!this.shot) return;
+		const known = this.framed?.choice.fine ?? [];
+		const codes = [...new Set([...known, ...this.doubtsOf(this.shot).map((one) => one.code)])];
+		if (codes.length) void this.bench.edit({ kind: 'fine-shot', at_ms: this.moment, codes });
+	}
+
+	doubtAgain(): void {
+		if (this.shot) void this.bench.edit({ kind: 'fine-shot', at_ms: this.moment, codes: [] });
+	}
+}
