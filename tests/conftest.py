@@ -229,6 +229,18 @@ def demo(running: RunningApp) -> int:
 
 
 @pytest.fixture(scope="session")
+def kettles(running: RunningApp) -> int:
+    """The podcast, of three cameras."""
+    return put_demo(running, "two-kettles")
+
+
+@pytest.fixture(scope="session")
+def barrels(running: RunningApp) -> int:
+    """The webinar, with slides and the speaker in a corner."""
+    return put_demo(running, "rain-barrels")
+
+
+@pytest.fixture(scope="session")
 def ferry(running: RunningApp) -> int:
     """The piece for listening, whose transcript was typed by hand."""
     return put_demo(running, "night-ferry-notes")

@@ -23,6 +23,7 @@ from nimble_quote.api.routes import (
     corrections,
     find,
     history,
+    house,
     intake,
     outbox,
     pictures,
@@ -89,6 +90,7 @@ def make_app(settings: Settings) -> FastAPI:
         history,
         approvals,
         outbox,
+        house,
     ):
         app.include_router(module.router)
     _describe_problems(app)

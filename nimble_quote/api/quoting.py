@@ -49,7 +49,7 @@ def quote_view(quote: QuoteRow, recording: RecordingRow, context: Context, merge
     document = quote.document
     versions = [_version_cut(one, document, recording, context) for one in document.versions]
     chosen = [one for one in context.catalogue.destinations if not one.retired or document.version(one.id)]
-    lengths = {one.id: cut_ms(document, recording.facts) for one in chosen}
+    lengths = {one.id: cut_ms(document, recording.facts, one) for one in chosen}
     lengths |= {one.destination: one.length_ms for one in versions}
     return QuoteView(
         id=quote.id,
@@ -222,7 +222,9 @@ def _version_cut(version: Version, document: QuoteDocument, recording: Recording
     return VersionCut(
         destination=destination,
         cut=own,
-        length_ms=cut_ms(document, recording.facts, destination),
+        length_ms=cut_ms(
+            document, recording.facts, context.catalogue.destination(destination) if destination else None
+        ),
         limit=LimitMarks(
             said_ms=source_at([document.span], limit), kept_ms=source_at(kept_spans(document, destination), limit)
         ),
@@ -238,7 +240,9 @@ def _cut_view(
         kept=list(kept),
         kept_words=[word.index for word in kept_words(document, context.talk, destination)],
         struck_words=[word.index for word in struck_words(document, context.talk, destination)],
-        length_ms=cut_ms(document, recording.facts, destination),
+        length_ms=cut_ms(
+            document, recording.facts, context.catalogue.destination(destination) if destination else None
+        ),
         joins=list(joins(kept)),
         pauses=[
             one

@@ -3,13 +3,18 @@
 Sizes are even, since the codec halves the colour planes.
 """
 
-from collections.abc import Sequence
-from typing import Literal
+import math
+import re
+from collections.abc import Iterable, Sequence
+from fractions import Fraction
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
-from nimble_quote.core.document import Shape
+from nimble_quote.core.document import Fraction01, Shape
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.refusal import Refused
+from nimble_quote.core.timebase import STANDARD_RATES
 
 Fit = Literal["fits", "over"]
 
@@ -17,11 +22,11 @@ Fit = Literal["fits", "over"]
 class Area(Frozen):
     """A rectangle in fractions (0..1) of the output picture, measured from its top left."""
 
-    x: float
-    y: float
-    width: float
-    height: float
-    name: str
+    x: Fraction01
+    y: Fraction01
+    width: Fraction01
+    height: Fraction01
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
 
     def meets(self, other: "Area") -> bool:
         """Whether the two share any of the picture."""
@@ -33,10 +38,79 @@ class Area(Frozen):
         )
 
 
+FILE_NAME = "{recording} - {quote} - {destination}"
+_FILE_NAMES = re.compile(r"(?:[^{}]|\{(?:recording|quote|destination)\})+")
+SMALLEST_PX, LARGEST_PX = 160, 4096
+_LONGEST_MS = 6 * 3_600_000
+_STEEPEST = 4
+"""A picture is at most so many times as high as it is wide, or as wide as it is high."""
+
+
+class Unfit(Refused):
+    """A destination that no clip could be made for; the message says what about it, and what would do."""
+
+    code = "unfit-destination"
+
+
+class Wanted(Frozen):
+    """A destination as a house sets it."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+    width: int
+    height: int
+    limit_ms: int
+    largest_mb: int
+    covered: tuple[Area, ...] = Field(default=(), max_length=12)
+    rate: Fraction | None = None
+    file_name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)] = FILE_NAME
+
+    def checked(self, others: Iterable["Destination"]) -> None:
+        """Raises `Unfit` where no clip could be made so, or where another is called the same."""
+        for one in others:
+            if one.name.casefold() == self.name.casefold():
+                raise Unfit(f"{one.name} is the name of another destination. Choose a name of its own.")
+        _check_size(self.width, self.height)
+        if not 1000 <= self.limit_ms <= _LONGEST_MS:
+            raise Unfit("The longest clip must be between 1 second and 6 hours.")
+        if not 1 <= self.largest_mb <= 100_000:
+            raise Unfit("The largest file must be between 1 and 100,000 MB.")
+        if self.rate is not None and self.rate not in STANDARD_RATES:
+            raise Unfit(f"A rate of {float(self.rate):.3f} frames/s is no standard rate. Choose one from the list.")
+        if any(area.x + area.width > 1.0001 or area.y + area.height > 1.0001 for area in self.covered):
+            raise Unfit("A covered area must lie inside the picture.")
+        if not _FILE_NAMES.fullmatch(self.file_name):
+            raise Unfit("A file name can have {recording}, {quote} and {destination} in it, and no other braces.")
+
+
+def _check_size(width: int, height: int) -> None:
+    if width % 2 or height % 2:
+        nearest = f"{_even(width)} × {_even(height)}"
+        raise Unfit(f"A picture of {width} × {height} can't be coded: both must be even. The nearest is {nearest}.")
+    if not all(SMALLEST_PX <= one <= LARGEST_PX for one in (width, height)):
+        raise Unfit(f"A picture must be {SMALLEST_PX} to {LARGEST_PX} pixels wide, and as high.")
+    if max(width, height) > _STEEPEST * min(width, height):
+        raise Unfit(f"A picture can be at most {_STEEPEST} times as long as it is wide.")
+
+
+def _even(length: int) -> int:
+    return max(SMALLEST_PX, 2 * ((length + 1) // 2))
+
+
+def shape_for(width: int, height: int, known: Iterable["Destination"]) -> Shape:
+    """The shape of a size: that of a destination with the same proportions, or one of its own."""
+    for one in known:
+        if one.width * height == one.height * width:
+            return one.shape
+    part = math.gcd(width, height)
+    return f"r{width // part}x{height // part}"
+
+
 class Destination(Frozen):
     """One place: its picture in pixels, its longest length, its largest file, and what its own buttons cover.
 
-    Destinations of one `shape` are framed alike. One that is `retired` is offered no more.
+    Destinations of one `shape` are framed alike. Clips are made at its `rate`, in frames a second, or where it has none at
+    the recording's. `file_name` says what a file is called, with {recording}, {quote} and {destination} in it. One that is
+    `retired` is offered no more.
     """
 
     id: str
@@ -47,6 +121,8 @@ class Destination(Frozen):
     limit_ms: int = Field(gt=0)
     largest_mb: int = Field(gt=0)
     covered: tuple[Area, ...] = ()
+    rate: Fraction | None = None
+    file_name: str = FILE_NAME
     retired: bool = False
 
 

@@ -19,6 +19,10 @@ class Ranges(Frozen):
     """How large a face is shown, against a medium shot of the shape."""
     share: Range = Range(least=0.2, most=0.8)
     """The part of the length that the first of two tiles has."""
+    size: Range = Range(least=0.3, most=4)
+    """How large the whole picture is, against fitting the frame."""
+    blur: Range = Range(least=1, most=20)
+    """How blurred the copy behind a whole picture is: the spread of the blur, in 136ths of the frame's short side."""
     speed: Range = Range(least=0.95, most=1.15)
     """How fast a version plays. Beyond these a listener hears that it was changed."""
     pause_over_ms: Range = Range(least=100, most=5000)

@@ -55,10 +55,19 @@ def content_of(path: Path) -> str:
 
 def download_name(*parts: str, ending: str) -> str:
     """A file name for people, from titles: 'Talk - quote - shape.mp4', without what file systems refuse."""
-    text = " - ".join(_nameable(part) for part in parts)
-    return f"{text[:150].rstrip(' .')}{ending}"
+    return named_by(" - ".join("{}" for _ in parts), ending, *parts)
+
+
+def named_by(pattern: str, ending: str, *parts: str, **named: str) -> str:
+    """The same, by a pattern with braces where each title goes; what the pattern itself says is made fit as well."""
+    bare = "".join(" " if c in _REFUSED or unicodedata.category(c)[0] == "C" else c for c in pattern)
+    text = bare.format(*map(_nameable, parts), **{name: _nameable(part) for name, part in named.items()})
+    return f"{text[:150].strip(' .') or 'Untitled'}{ending}"
+
+
+_REFUSED = '/\\:*?"<>|'
 
 
 def _nameable(part: str) -> str:
-    kept = "".join(" " if c in '/\\:*?"<>|' or unicodedata.category(c)[0] == "C" else c for c in part)
+    kept = "".join(" " if c in _REFUSED or unicodedata.category(c)[0] == "C" else c for c in part)
     return " ".join(kept.split())[:70].strip(" .…") or "Untitled"

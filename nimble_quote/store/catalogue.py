@@ -1,12 +1,16 @@
 """The catalogue of a house: destinations, caption styles, faces, and the number that counts up with each change of them."""
 
 from dataclasses import dataclass, field
+from fractions import Fraction
+from typing import Any
 
 from psycopg.rows import dict_row, scalar_row
+from psycopg.types.json import Jsonb
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.catalogue import Catalogue
-from nimble_quote.core.destinations import Destination
+from nimble_quote.core.destinations import Destination, Wanted
+from nimble_quote.core.document import Shape
 from nimble_quote.store.database import Connection
 
 
@@ -23,10 +27,11 @@ async def whole(conn: Connection) -> Catalogue:
     number = await version(conn)
     async with conn.cursor(row_factory=dict_row) as cursor:
         await cursor.execute(
-            """select id, name, shape, width, height, limit_ms, largest_mb, covered, retired_at is not null as retired
+            """select id, name, shape, width, height, limit_ms, largest_mb, covered, rate_num, rate_den, file_name,
+                   retired_at is not null as retired
                from destination order by place, id"""
         )
-        destinations = tuple(Destination.model_validate(row) for row in await cursor.fetchall())
+        destinations = tuple(_destination(row) for row in await cursor.fetchall())
         await cursor.execute(
             """select s.id, s.name, said, face as font, size, f.cell, colour, spoken, spoken_bar, edge, edge_colour, edge_size,
                    jsonb_build_object('line_characters', line_characters, 'lines', lines, 'shortest_ms', shortest_ms,
@@ -38,6 +43,54 @@ async def whole(conn: Connection) -> Catalogue:
         await cursor.execute("select name, file from face order by name")
         faces = tuple(Face.model_validate(row) for row in await cursor.fetchall())
     return Catalogue(version=number, destinations=destinations, styles=styles, faces=faces)
+
+
+def _destination(row: dict[str, Any]) -> Destination:
+    above, below = row.pop("rate_num"), row.pop("rate_den")
+    return Destination.model_validate({**row, "rate": Fraction(above, below) if above else None})
+
+
+async def add_destination(conn: Connection, wanted: Wanted, shape: Shape) -> str:
+    """Adds a destination, offered last; its id."""
+    async with conn.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute(
+            """insert into destination (id, name, shape, width, height, limit_ms, largest_mb, covered, rate_num, rate_den,
+                   file_name, place)
+               values ('own-' || nextval('own_destination'), %(name)s, %(shape)s, %(width)s, %(height)s, %(limit_ms)s,
+                   %(largest_mb)s, %(covered)s, %(rate_num)s, %(rate_den)s, %(file_name)s,
+                   (select coalesce(max(place), 0) + 1 from destination))
+               returning id""",
+            _columns(wanted, shape),
+        )
+        return str(await cursor.fetchone())
+
+
+async def change_destination(conn: Connection, id_: str, wanted: Wanted, shape: Shape) -> None:
+    """Sets what a destination is from now on; clips that were made stay as they are."""
+    await conn.execute(
+        """update destination set name = %(name)s, shape = %(shape)s, width = %(width)s, height = %(height)s,
+               limit_ms = %(limit_ms)s, largest_mb = %(largest_mb)s, covered = %(covered)s, rate_num = %(rate_num)s,
+               rate_den = %(rate_den)s, file_name = %(file_name)s
+           where id = %(id)s""",
+        {**_columns(wanted, shape), "id": id_},
+    )
+
+
+async def retire_destination(conn: Connection, id_: str, retired: bool) -> None:
+    """Offers a destination no more, or again."""
+    await conn.execute("update destination set retired_at = case when %s then now() end where id = %s", [retired, id_])
+
+
+def _columns(wanted: Wanted, shape: Shape) -> dict[str, Any]:
+    told = wanted.model_dump(exclude={"rate", "covered"})
+    rate = wanted.rate
+    return {
+        **told,
+        "shape": shape,
+        "covered": Jsonb([area.model_dump() for area in wanted.covered]),
+        "rate_num": rate.numerator if rate else None,
+        "rate_den": rate.denominator if rate else None,
+    }
 
 
 @dataclass

@@ -22,6 +22,7 @@ class ExportRow:
     revision: int
     destination: str
     destination_name: str
+    file_name: str
     width: int
     height: int
     limit_ms: int
@@ -51,7 +52,7 @@ class ExportRow:
 
 
 _SELECT = """
-    select e.id, e.quote_id, e.revision, e.destination, e.destination_name, e.width, e.height, e.limit_ms,
+    select e.id, e.quote_id, e.revision, e.destination, e.destination_name, coalesce(d.file_name, '{recording} - {quote} - {destination}') as file_name, e.width, e.height, e.limit_ms,
         e.largest_mb, e.rate_num, e.rate_den, e.planned_frames, e.cues,
         w.id as work_id, w.state::text, w.stage, w.progress, w.progressed_from, w.started_at, w.problem, e.file_path, e.facts,
         e.findings, e.created_at,
@@ -61,6 +62,7 @@ _SELECT = """
         join quote_revision v on v.quote_id = e.quote_id and v.number = e.revision
         join quote q on q.id = e.quote_id
         join recording r on r.id = q.recording_id
+        left join destination d on d.id = e.destination
 """
 
 

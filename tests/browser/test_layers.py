@@ -54,6 +54,7 @@ LAYOUTS = {
     "panning": Framing(usual=Choice(layout="one", placed=(PANNING,))),
     "zooming": Framing(usual=Choice(layout="one", placed=(ZOOMING,))),
     "whole-blur": Framing(usual=Choice(layout="whole")),
+    "whole-much-blur": Framing(usual=Choice(layout="whole", blur=14)),
     "whole-colour": Framing(usual=Choice(layout="whole", size=1.3, height=0.35, backdrop="colour", colour="#3E4C9A")),
     "stacked": Framing(usual=tiled("stacked", 0.3, 0.7, share=2 / 3)),
     "beside": Framing(usual=tiled("beside", 0.3, 0.7)),

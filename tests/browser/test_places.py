@@ -160,7 +160,7 @@ def test_a_drag_moves_the_window_and_the_captions_and_is_one_edit(desk: Page, ru
     page.mouse.move(box["x"] - 30, box["y"] + 100, steps=8)
     page.mouse.up()
     wait_for(lambda: abs(window.bounding_box()["x"] - box["x"] + 80) < 4, "the window to follow")
-    page.get_by_role("button", name="Centre on the speaker").click()
+    page.get_by_role("button", name="Reset", exact=True).click()
     wait_for(lambda: abs(window.bounding_box()["x"] - box["x"]) < 2, "the window to go back to the face")
     page.keyboard.press("3")
     height = page.get_by_label("Vertical position")

@@ -1,5 +1,7 @@
 """The first answer for each stretch of a cut, in each shape, and what a person then chooses."""
 
+from fractions import Fraction
+
 import pytest
 
 from nimble_quote.core.assembly import assemble
@@ -24,6 +26,7 @@ from nimble_quote.core.edits import (
     TimeRest,
     apply_edit,
 )
+from nimble_quote.core.framing.following import Track
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.layouts import cameras_of
 from nimble_quote.core.framing.set_ups import find_set_ups
@@ -173,6 +176,15 @@ def test_a_choice_serves_every_shape_and_one_shape_can_have_its_own():
     assert shown(added, context, "tall-90")[0].name == "stacked"
 
 
+def test_several_who_are_chosen_after_one_are_shown_together_or_in_tiles():
+    context = scene(0.2, 0.7, speakers="AAAA")
+    document = edited(quote(0, 19_000), context, choose(500, subjects=(1,), layout="one"))
+    assert shown(document, context)[0].subjects == (1,)
+    both = edited(document, context, choose(500, subjects=(1, 0)))
+    assert [(one.name, one.subjects) for one in shown(both, context)] == [("stacked", (1, 0))]
+    assert shown(both, context, WIDE)[0].name == "together"
+
+
 def test_closeness_is_the_same_in_every_shape_and_takes_places_along():
     context = scene(0.4, speakers="A", size=0.06)
     close = edited(quote(0, 19_000), context, choose(500, closeness=1.5))
@@ -299,3 +311,50 @@ def test_reset_gives_the_first_answer_back_for_a_shot_or_for_all():
 def test_what_makes_no_sense_is_refused_with_the_reason(edit: Edit, why: str):
     with pytest.raises(EditRefused, match=why):
         edited(quote(1000, 60_000), KETTLES, edit)
+
+
+def seen_as(size: tuple[int, int], shots: list[Span], tracks: list[Track], duration_ms: int = 20_000) -> Context:
+    words = [Word(index=n, text="word", start_ms=n * 500, end_ms=n * 500 + 450) for n in range(duration_ms // 500)]
+    talk = Talk(words=words, duration_ms=duration_ms, sentences=[Sentence(first=0, end=len(words), speaker="A")])
+    sight = Sight(size=size, shots=[Shot(span=one) for one in shots], tracks=tracks, names={0: "A"})
+    return Context(talk=talk, catalogue=CATALOGUE, sight=sight)
+
+
+@pytest.mark.parametrize("size", [(1920, 1080), (1080, 1920), (3840, 2160), (640, 480), (1918, 802)])
+@pytest.mark.parametrize("face", [(0.4, 0.3, 0.1), (0.0, 0.0, 0.6), (0.97, 0.9, 0.03), None], ids=str)
+def test_windows_stay_inside_any_source_whoever_is_in_it(
+    size: tuple[int, int], face: tuple[float, float, float] | None
+):
+    tracks = [track_of([face_at(at, *face) for at in range(0, 20_000, 400)])] if face else []
+    context = seen_as(size, [span(0, 20_000)], tracks)
+    document = quote(0, 19_000)
+    facts = HD.model_copy(update={"width": size[0], "height": size[1], "rate": Fraction(60000, 1001)})
+    for destination in (TALL, SQUARE, PORTRAIT, WIDE):
+        assembly = assemble(document, context, facts, DESTINATIONS[destination])
+        for run in assembly.picture:
+            for panel in run.panels:
+                for key in panel.keys:
+                    one = key.window
+                    assert min(one.x, one.y) >= -1e-9
+                    assert max(one.x + one.width, one.y + one.height) <= 1 + 1e-9
+
+
+def test_a_tall_recording_is_framed_down_the_picture_in_square_and_wide():
+    context = seen_as(
+        (1080, 1920), [span(0, 20_000)], [track_of([face_at(at, 0.4, 0.62) for at in range(0, 20_000, 400)])]
+    )
+    for destination in (SQUARE, WIDE):
+        (framed,) = shown(quote(0, 19_000), context, destination)
+        assert framed.heads_inside == 1
+        assert view_at(cameras_of(framed.layout)[0], 500).y > 0.55
+    (tall,) = shown(quote(0, 19_000), context)
+    assert (tall.says.split(", ")[0], view_at(cameras_of(tall.layout)[0], 500).zoom) == ("A", 1.0)
+
+
+def test_shots_of_one_frame_and_five_hundred_of_them_are_framed():
+    shots = [span(at, at + 40) for at in range(0, 20_000, 40)]
+    context = seen_as((1920, 1080), shots, [track_of([face_at(at, 0.3 + at / 50_000) for at in range(0, 20_000, 200)])])
+    assembly = assemble(quote(0, 20_000), context, HD, DESTINATIONS[TALL])
+    assert assembly.frames == sum(run.frames for run in assembly.picture) == 500
+    assert len(shown(quote(0, 20_000), context)) == 500
+    assert not any(one.moves for one in shown(quote(0, 20_000), context))

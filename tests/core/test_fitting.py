@@ -25,6 +25,7 @@ from nimble_quote.core.edits import SetSpeed, StrikeSpans, apply_edit
 from nimble_quote.core.timebase import Span, total_ms
 from nimble_quote.core.transcript.words import Sentence, Word
 from tests.cuts import cut_of
+from tests.shipped import DESTINATIONS
 from tests.talks import HD, context_of
 
 steps = st.integers(0, 30).map(lambda n: n * STEP_MS)
@@ -143,7 +144,7 @@ def planned(limit_ms: int, *, refused: str = "", worth: dict[int, Worth] | None 
     kept = total_ms(kept_spans(document, "tall-60"))
     plan = fit_plan(parts, kept, limit_ms, Wishes(refused=frozenset(refused.split())))
     cut = apply_edit(document, StrikeSpans(spans=plan.spans, speed=plan.speed, destination="tall-60"), context_of(talk))
-    assert cut_ms(cut, HD, "tall-60") <= limit_ms
+    assert cut_ms(cut, HD, DESTINATIONS["tall-60"]) <= limit_ms
     return plan, " ".join(word.text for word in kept_words(cut, talk, "tall-60"))
 
 
@@ -199,4 +200,4 @@ def test_a_plan_begins_at_the_speed_that_a_version_has(now: float):
     assert plan.speed >= now
     faster = plan.speed if any(piece.kind == "speed" for piece in plan.pieces) else None
     fitted = apply_edit(document, StrikeSpans(spans=plan.spans, speed=faster, destination="tall-60"), context_of(talk))
-    assert cut_ms(fitted, HD, "tall-60") <= limit
+    assert cut_ms(fitted, HD, DESTINATIONS["tall-60"]) <= limit

@@ -43,7 +43,7 @@ def test_a_document_that_makes_no_sense_is_refused(fields: dict[str, object], wh
     "framing",
     [
         {"usual": {"placed": [{"rests": [{**REST, "at": {"x": 1.2}}]}]}},
-        {"usual": {"size": 0.5}},
+        {"usual": {"size": 0.2}},
         {"usual": {"size": float("inf")}},
         {"usual": {"placed": [{"rests": []}]}},
         {"usual": {"placed": [{"rests": [REST, {**REST, "to_ms": 5}]}]}},

@@ -43,7 +43,7 @@ def test_parts_fit_at_the_speed_that_their_version_has(speed: float):
     document = apply_edit(document, SetSpeed(destination="tall-60", speed=speed), context_of(talk))
     planned = split(sentences(document, talk), 7000, speed=speed)
     parts = as_quotes(document, [one.span for one in planned], "tall-60")
-    lengths = [cut_ms(part, HD, "tall-60") for part in parts]
+    lengths = [cut_ms(part, HD, DESTINATIONS["tall-60"]) for part in parts]
     assert all(length <= 7000 for length in lengths)
     assert [one.length_ms for one in planned] == pytest.approx(lengths, abs=45), "and are told as they run"
 

@@ -49,6 +49,84 @@ LAST_OF_1 = {
     ],
 }  # fmt: skip
 
+VIEW = {"x": 0.3, "y": 0.5, "zoom": 1.0}
+RESTS = [
+    {"from_ms": 900, "to_ms": 3000, "at": VIEW},
+    {"from_ms": 4200, "to_ms": 9000, "at": {**VIEW, "x": 0.6, "zoom": 1.4}},
+]
+BLUR = {"backdrop": "blur", "colour": "#1C2330"}
+VERSION = {"treatment": None, "struck": [], "restored": [], "speed": 1.0, "soften": "none"}
+OF_2 = {
+    "schema": 2,
+    "title": "What the lamp wants",
+    "span": {"start_ms": 900, "end_ms": 9000},
+    "struck": [],
+    "hushed": [],
+    "accepted": [],
+    "part": None,
+    "captions": {"shown": True, "style": "quay", "corrections": [], "pins": []},
+    "treatments": {
+        "tall": {
+            "framing": {
+                "usual": {"kind": "single", "camera": {"kind": "move", "rests": RESTS, "ease": "even"}},
+                "shots": [{
+                    "span": {"start_ms": 5000, "end_ms": 9000},
+                    "layout": {"kind": "whole", "at": {**VIEW, "x": 0.4, "zoom": 1.5}},
+                    "by_hand": True,
+                }],
+                "backdrop": "colour",
+                "colour": "#0B6E6E",
+            },
+            "caption_height": 0.6,
+        },
+        "square": {
+            "framing": {
+                "usual": {"kind": "tiles", "arrangement": "stacked", "tiles": [
+                    {"camera": {"kind": "hold", "at": VIEW}, "share": 2.0},
+                    {"camera": {"kind": "hold", "at": {**VIEW, "x": 0.7}}, "share": 1.0},
+                ]},
+                "shots": [], **BLUR,
+            },
+            "caption_height": 0.7,
+        },
+    },
+    "overlays": [],
+    "versions": [
+        {"destination": "tall-60", **VERSION},
+        {"destination": "tall-90", **VERSION, "treatment": {
+            "framing": {"usual": {"kind": "single", "camera": {"kind": "hold", "at": {**VIEW, "x": 0.2}}}, "shots": [], **BLUR},
+            "caption_height": 0.7,
+        }},
+        {"destination": "square-60", **VERSION},
+    ],
+}  # fmt: skip
+WHOLE_BOX = (0, 0, 1080, 1920)
+SHOWN_OF_2 = {
+    "tall-60": {
+        0: ("colour", [(WHOLE_BOX, (0.1418, 0.0, 0.3164))]),
+        60: ("colour", [(WHOLE_BOX, (0.2339, 0.0381, 0.2923))]),
+        75: ("colour", [(WHOLE_BOX, (0.4065, 0.1095, 0.2471))]),
+        100: ("colour", [(WHOLE_BOX, (0.487, 0.1429, 0.226))]),
+        150: ("colour", [((0, 504, 1080, 912), (0.0667, 0.0, 0.6667))]),
+    },
+    "tall-90": {0: ("blur", [(WHOLE_BOX, (0.0418, 0.0, 0.3164))]), 150: ("blur", [(WHOLE_BOX, (0.0418, 0.0, 0.3164))])},
+    "square-60": {0: ("blur", [((0, 0, 1080, 720), (0.0, 0.0, 0.8438)), ((0, 720, 1080, 360), (0.0, 0.2037, 1.0))])},
+}
+"""What that version showed of it: boxes, and the left, the top and the width of the window in each, by frame."""
+
+
+@pytest.mark.parametrize("destination", SHOWN_OF_2)
+def test_a_document_of_the_second_schema_shows_what_it_showed(destination: str):
+    document = read_document(OF_2)
+    assembly = assemble(document, context_of(talk_of(SAID)), HD, DESTINATIONS[destination])
+    for frame, (behind, panels) in SHOWN_OF_2[destination].items():
+        run = assembly.run_at(frame)
+        assert run.behind.kind == behind
+        assert [panel.box for panel in run.panels] == [box for box, _ in panels]
+        windows = [panel.window_at(frame) for panel in run.panels]
+        assert [(one.x, one.y, one.width) for one in windows] == [pytest.approx(told, abs=1e-3) for _, told in panels]
+    assert read_document(stored(document)) == document
+
 
 def test_framing_goes_to_the_shape_and_a_version_that_differs_keeps_its_own():
     document = read_document(LAST_OF_1)

@@ -64,7 +64,7 @@ def test_a_version_strikes_more_and_puts_back_and_what_is_changed_in_the_base_re
     later = apply_edit(own, StrikeWords(first=3, last=3), context_of(talk))
     assert text(later, talk, "story-15") == "one two three five seven eight."
     shorter = apply_edit(later, StrikeWords(first=6, last=7, destination="story-15"), context_of(talk))
-    assert cut_ms(shorter, HD, "story-15") < cut_ms(shorter, HD) == cut_ms(later, HD)
+    assert cut_ms(shorter, HD, DESTINATIONS["story-15"]) < cut_ms(shorter, HD) == cut_ms(later, HD)
     again = apply_edit(later, CutAsBase(destination="story-15"), context_of(talk))
     assert text(again, talk, "story-15") == text(again, talk)
     assert (

@@ -105,7 +105,7 @@ def test_applied_migrations_are_frozen():
         "0015.calm-captions.sql": "b5c8ff5923943dbf",
         "0016.spoken-language.sql": "29c394f9c9ec5a82",
         "0017.meaning.sql": "285ce944b847034d",
-        "0018.framing.sql": "a691fba3112a4afe",
+        "0018.framing.sql": "52a6eb11a150c59b",
     }
 
 

@@ -18,6 +18,7 @@ from nimble_quote.api.views.approvals import ApprovalView, AskedApproval
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.fairness import check_fairness
 from nimble_quote.core.cutting.reading import as_said, same_cut
+from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.formats.as_said import Answering, Section, write_as_said, write_gone
@@ -131,18 +132,20 @@ async def _sections(
     own = [one for one in named if not same_cut(document, one)]
     as_base = [name for one, name in named.items() if one not in own]
     whole = [_section(document, context.talk, recording, None, ", ".join(as_base))] if as_base else []
-    return whole + [_section(document, context.talk, recording, one, named[one]) for one in own]
+    places = [context.catalogue.destination(one) for one in own]
+    return whole + [_section(document, context.talk, recording, one, one.name) for one in places]
 
 
 def _section(
-    document: QuoteDocument, talk: Talk, recording: RecordingRow, destination: str | None, title: str
+    document: QuoteDocument, talk: Talk, recording: RecordingRow, place: Destination | None, title: str
 ) -> Section:
+    destination = place.id if place else None
     reasons = {one.what: one.reason for one in document.accepted}
     notes = [
         f"{one.says} {f'Kept so because: {reasons[one.id]}' if one.id in reasons else ''}".strip()
         for one in check_fairness(document, talk, destination)
     ]
-    length = cut_ms(document, recording.facts, destination)
+    length = cut_ms(document, recording.facts, place)
     return Section(title=title, length_ms=length, lines=as_said(document, talk, destination), notes=notes)
 
 

@@ -16,7 +16,7 @@ from nimble_quote.api.work import time_left_s
 from nimble_quote.core.captions.timing import WrittenCue
 from nimble_quote.core.preflight import FileFacts, Finding
 from nimble_quote.formats.sidecar import WRITERS
-from nimble_quote.media.files import download_name
+from nimble_quote.media.files import named_by
 from nimble_quote.store import exports
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.exports import ExportRow
@@ -91,4 +91,6 @@ def export_view(row: ExportRow) -> ExportView:
 
 
 def _name(row: ExportRow, ending: str) -> str:
-    return download_name(row.recording_title, row.quote_title, row.destination_name, ending=ending)
+    return named_by(
+        row.file_name, ending, recording=row.recording_title, quote=row.quote_title, destination=row.destination_name
+    )

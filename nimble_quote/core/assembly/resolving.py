@@ -36,7 +36,7 @@ def assemble(
     document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination
 ) -> Assembly:  # fmt: skip
     """Resolves a document for a destination. A destination without a version gets the defaults of one."""
-    rate = output_rate(facts.rate)
+    rate = clip_rate(facts, destination)
     version = document.version(destination.id) or Version(destination=destination.id)
     kept = kept_spans(document, destination.id)
     frames = frames_of(kept, rate, version.speed)
@@ -60,7 +60,7 @@ def picture_of(
     document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination
 ) -> tuple[PictureRun, ...]:
     """The picture of a version alone: the runs that tile its length."""
-    rate = output_rate(facts.rate)
+    rate = clip_rate(facts, destination)
     version = document.version(destination.id) or Version(destination=destination.id)
     kept = kept_spans(document, destination.id)
     if not facts.has_picture:
@@ -74,9 +74,15 @@ def picture_of(
     return framed(lay_out(kept, rate, version.speed), shots, stage, softened=version.soften == "scale")
 
 
-def cut_ms(document: QuoteDocument, facts: RecordingFacts, destination: str | None = None) -> int:
+def clip_rate(facts: RecordingFacts, destination: Destination | None) -> Fraction:
+    """The rate that clips are made at: the destination's, or that nearest to the recording's."""
+    return (destination.rate if destination else None) or output_rate(facts.rate)
+
+
+def cut_ms(document: QuoteDocument, facts: RecordingFacts, destination: Destination | None = None) -> int:
     """How long the cut of a version (or of the base) runs, on the frames it will be made of: what every gauge, check
     and file agrees on."""
-    rate = output_rate(facts.rate)
-    version = document.version(destination) if destination else None
-    return ceil(ms_at(frames_of(kept_spans(document, destination), rate, version.speed if version else 1.0), rate))
+    rate = clip_rate(facts, destination)
+    name = destination.id if destination else None
+    version = document.version(name) if name else None
+    return ceil(ms_at(frames_of(kept_spans(document, name), rate, version.speed if version else 1.0), rate))

@@ -99,7 +99,7 @@ def panels_of(layout: Layout, run: PictureRun, stage: Stage, scale: float = 1.0)
     """The panels of a layout during a run; `scale` shows each window so much larger."""
     width, height = stage.output
     if layout.kind == "whole":
-        window, box = fitting(layout.at, stage.source, stage.output, layout.height)
+        window, box = fitting(layout.at, stage.source, stage.output, layout.size, layout.height)
         return (_panel(box, (Key(frame=run.first_frame, window=window.closer(scale)),)),)
     if layout.kind == "single":
         return (_filled((0, 0, width, height), layout.camera, run, stage, scale),)

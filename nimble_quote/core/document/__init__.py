@@ -2,6 +2,7 @@
 
 from nimble_quote.core.document.framing import (
     Backdrop,
+    Blur,
     Choice,
     Closeness,
     Colour,
@@ -14,6 +15,7 @@ from nimble_quote.core.document.framing import (
     Rest,
     Share,
     ShotChoice,
+    Size,
     Subject,
     View,
     Zoom,
@@ -39,6 +41,7 @@ __all__ = [
     "SPEECH_HEIGHT",
     "AcceptedNote",
     "Backdrop",
+    "Blur",
     "Captions",
     "Choice",
     "Closeness",
@@ -58,6 +61,7 @@ __all__ = [
     "Shape",
     "Share",
     "ShotChoice",
+    "Size",
     "Softening",
     "Speed",
     "Subject",

@@ -23,6 +23,8 @@ Closeness = Annotated[float, Field(ge=RANGES.closeness.least, le=RANGES.closenes
 Share = Annotated[float, Field(ge=RANGES.share.least, le=RANGES.share.most)]
 Subject = Annotated[int, Field(ge=0, le=10_000)]
 """The number of somebody, or something, that is followed through a recording."""
+Blur = Annotated[float, Field(ge=RANGES.blur.least, le=RANGES.blur.most)]
+Size = Annotated[float, Field(ge=RANGES.size.least, le=RANGES.size.most)]
 Backdrop = Literal["blur", "colour"]
 LayoutName = Literal["one", "together", "stacked", "beside", "slide", "whole"]
 """One subject; several in one window; tiles, one above the other or side by side; a slide above who speaks; the whole picture."""
@@ -81,12 +83,13 @@ class Choice(Frozen):
     placed: tuple[Placed, ...] | None = None
     share: Share | None = None
     """The part of the length that the first of two tiles has."""
-    size: Zoom | None = None
+    size: Size | None = None
     """How large the whole picture is, against fitting the frame."""
     height: Fraction01 | None = None
     """Where the middle of the whole picture stands, from the top."""
     backdrop: Backdrop | None = None
     colour: Colour | None = None
+    blur: Blur | None = None
     fine: tuple[DoubtCode, ...] | None = None
     """What was doubtful, looked at and found good."""
 

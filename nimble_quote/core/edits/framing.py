@@ -13,6 +13,7 @@ from pydantic import Field
 from nimble_quote.core.context import Context
 from nimble_quote.core.document import (
     Backdrop,
+    Blur,
     Choice,
     Closeness,
     Colour,
@@ -26,6 +27,7 @@ from nimble_quote.core.document import (
     Rest,
     Share,
     ShotChoice,
+    Size,
     Subject,
     View,
     Zoom,
@@ -52,7 +54,7 @@ _GROUPS: dict[str, tuple[str, ...]] = {
     "layout": ("layout", "subjects", "share", "size", "height"),
     "closeness": ("closeness",),
     "moves": ("moves",),
-    "behind": ("backdrop", "colour"),
+    "behind": ("backdrop", "colour", "blur"),
 }
 """What is given and merged together, by the fields of a choice."""
 _ALL = (*_GROUPS, "place")
@@ -67,10 +69,11 @@ class FramingChange(Frozen):
     closeness: Closeness | None = None
     moves: Moves | None = None
     share: Share | None = None
-    size: Zoom | None = None
+    size: Size | None = None
     height: Fraction01 | None = None
     backdrop: Backdrop | None = None
     colour: Colour | None = None
+    blur: Blur | None = None
 
     @property
     def told(self) -> Choice:
@@ -400,7 +403,7 @@ def _picked(choice: Choice, what: Sequence[Given], span: Span, context: Context)
 def _standing(shot: FramedShot) -> tuple[Placed, ...]:
     """The cameras of a shot as places to stand still at, in a shot of other length."""
     if shot.layout.kind == "whole":
-        return (Placed(rests=(Rest(from_ms=0, to_ms=0, at=shot.layout.at.model_copy(update={"zoom": 1.0})),)),)
+        return (Placed(rests=(Rest(from_ms=0, to_ms=0, at=shot.layout.at),)),)
     views = [camera.at if camera.kind == "hold" else camera.rests[0].at for camera in cameras_of(shot.layout)]
     return tuple(Placed(panel=number, rests=(Rest(from_ms=0, to_ms=0, at=view),)) for number, view in enumerate(views))
 
@@ -452,7 +455,10 @@ def _with_levels(
 
 def _without(choice: Choice, told: Choice) -> Choice:
     """A choice without what was chosen anew, and without what followed from it."""
-    voided = ("placed",) if set(told.chosen) & {"layout", "subjects", "moves"} else ()
+    voided = ["placed"] if set(told.chosen) & {"layout", "subjects", "moves"} else []
+    if told.layout is None and len(told.subjects or ()) > 1:
+        # A layout that was chosen for one of them can't show several.
+        voided.append("layout")
     return choice.without(*told.chosen, "fine", *voided)
 
 
@@ -527,7 +533,7 @@ def _placed(
     rests = _rests(cameras_of(shot.layout)[panel])
     if shot.layout.kind == "whole":
         at = shot.layout.at.model_copy(update={**told, "zoom": 1.0})
-        size = told.get("zoom", shot.layout.at.zoom)
+        size = told.get("zoom", shot.layout.size)
         rests = [Rest(from_ms=0, to_ms=0, at=at)]
         return _with_rests(document, context, destination, shot, panel, rests, size=size)
     number = _rest_at(rests, at_ms)

@@ -39,10 +39,12 @@ class Single(Frozen):
 
 
 class Whole(Frozen):
-    """The whole picture, or as much of it as the zoom leaves, its middle at a height from the top (0..1)."""
+    """The whole picture, or as much of it as there is room for at its size (1 fits), its middle at a height from the top
+    (0..1)."""
 
     kind: Literal["whole"] = "whole"
     at: View = View()
+    size: float = 1.0
     height: float = 0.5
 
 
@@ -86,6 +88,8 @@ class Behind(Frozen):
 
     kind: Backdrop = "blur"
     colour: Colour = "#1C2330"
+    blur: float = 5.0
+    """How blurred a copy of the picture is: the spread, in 136ths of the short side."""
 
 
 def cameras_of(layout: Layout) -> tuple[Camera, ...]:

@@ -42,7 +42,11 @@ class Scene:
         """Those who speak, most first."""
         said = sum(self.spoken.values()) + self.unheard_of_ms
         return sorted(
-            (who for who, ms in self.spoken.items() if ms >= min(_SPEAKS_MS, _SPEAKS_SHORT * said) and ms >= _SPEAKS * said),
+            (
+                who
+                for who, ms in self.spoken.items()
+                if ms >= min(_SPEAKS_MS, _SPEAKS_SHORT * said) and ms >= _SPEAKS * said
+            ),
             key=lambda who: -self.spoken[who],
         )
 

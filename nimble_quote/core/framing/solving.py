@@ -158,8 +158,7 @@ def _one_rest(wanted: Wanted, steps_s: Floats, bounds: tuple[float, float]) -> f
     """The best place to stand still at, to a hundredth of a width."""
     low, high = bounds
     tried = np.linspace(low, high, max(2, int((high - low) / 0.01) + 1))
-    pains = [float((wanted.pain(np.full(len(steps_s), place)) * steps_s).sum()) for place in tried]
-    return float(tried[int(np.argmin(pains))])
+    return float(tried[int(np.argmin(steps_s @ wanted_pains(wanted, tried)))])
 
 
 def _nothing_to_gain(

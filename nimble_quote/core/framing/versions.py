@@ -44,6 +44,8 @@ Size = tuple[int, int]
 class NoPicture(Refused):
     """A recording of sound only has nothing to frame."""
 
+    code = "no-picture"
+
     def __init__(self) -> None:
         super().__init__("This recording has sound only: there is no picture to frame.")
 
@@ -105,7 +107,9 @@ def levels_for(document: QuoteDocument, destination: Destination) -> tuple[Frami
 
 def behind_of(choice: Choice, first: Behind) -> Behind:
     """What was chosen to stand behind a picture that leaves some of the output free."""
-    return Behind(kind=choice.backdrop or first.kind, colour=choice.colour or first.colour)
+    return Behind(
+        kind=choice.backdrop or first.kind, colour=choice.colour or first.colour, blur=choice.blur or first.blur
+    )
 
 
 def levels_of(document: QuoteDocument) -> list[Framing]:
@@ -229,8 +233,8 @@ def _closeness(following: Sequence[tuple[_Panel, Camera]], scene: Scene) -> floa
 def _layout(answer: Answer, choice: Choice, cameras: Sequence[Camera], source: Size, output: Size) -> Layout:
     if answer.name == "whole":
         placed = choice.placed[0].rests[0].at if choice.placed else View()
-        at = View(x=placed.x, y=placed.y, zoom=choice.size or 1.0)
-        return Whole(at=at, height=0.5 if choice.height is None else choice.height)
+        at = View(x=placed.x, y=placed.y)
+        return Whole(at=at, size=choice.size or 1.0, height=0.5 if choice.height is None else choice.height)
     if answer.name in ("stacked", "beside"):
         return _tiles(answer, choice, cameras)
     if answer.name == "slide":
@@ -251,7 +255,7 @@ def _tiles(answer: Answer, choice: Choice, cameras: Sequence[Camera]) -> Tiles:
 def _enlarged(layout: Layout, panels: Sequence[_Panel], cameras: Sequence[Camera], source: Size, output: Size) -> float:
     """How many times the picture is enlarged, where it is most."""
     if layout.kind == "whole":
-        window, box = fitting(layout.at, source, output)
+        window, box = fitting(layout.at, source, output, layout.size)
         return box[2] / (window.width * source[0])
     zooms = [
         camera.at.zoom if camera.kind == "hold" else max(rest.at.zoom for rest in camera.rests) for camera in cameras

@@ -42,12 +42,12 @@ def filling(view: View, source: tuple[int, int], box: tuple[int, int]) -> Window
 
 
 def fitting(
-    view: View, source: tuple[int, int], output: tuple[int, int], middle: float = 0.5
+    view: View, source: tuple[int, int], output: tuple[int, int], size: float = 1.0, middle: float = 0.5
 ) -> tuple[Window, Rectangle]:
-    """As much of the source as the zoom leaves, and the box of the output that it covers: its middle at a height from the
-    top (0..1), as far as it then lies inside."""
+    """As much of the source as there is room for at a size (1 fits), and the box of the output that it covers: its middle at a
+    height from the top (0..1), as far as it then lies inside."""
     across, down = output[0] / source[0], output[1] / source[1]
-    scale = min(across, down) * view.zoom
+    scale = min(across, down) * size
     window = _about(view, min(1.0, across / scale), min(1.0, down / scale))
     width = min(output[0], even(window.width * source[0] * scale))
     height = min(output[1], even(window.height * source[1] * scale))

@@ -44,6 +44,9 @@ export type Sight = Schemas['SightView'];
 export type Followed = Schemas['FollowedView'];
 export type View = Schemas['View'];
 export type Destination = Schemas['Destination'];
+/** A destination as a house sets it. */
+export type WantedDestination = Schemas['Wanted'];
+export type Area = Schemas['Area'];
 export type CaptionStyle = Schemas['CaptionStyle'];
 export type Face = Schemas['Face'];
 export type Ranges = Schemas['Ranges'];

@@ -130,10 +130,19 @@ class House {
 
 	#hadNews = false;
 
+	/** Reads the destinations again, after one was made or changed. */
+	async refreshDestinations(): Promise<void> {
+		this.#offer((await ask(api.GET('/api/catalogue'))).destinations);
+	}
+
+	#offer(destinations: Destination[]): void {
+		this.everyDestination = destinations;
+		this.destinations = destinations.filter((one) => !one.retired);
+	}
+
 	async #load(): Promise<void> {
 		const catalogue = await ask(api.GET('/api/catalogue'));
-		this.everyDestination = catalogue.destinations;
-		this.destinations = catalogue.destinations.filter((one) => !one.retired);
+		this.#offer(catalogue.destinations);
 		this.styles = catalogue.styles;
 		this.faces = catalogue.faces;
 		this.encodings = catalogue.encodings;

@@ -64,6 +64,7 @@
 		</a>
 	{/if}
 	<a class="jobs" href="/shortlist">Shortlist</a>
+	<a class="jobs" href="/house">House</a>
 	<a class="jobs" href="/outbox" data-busy={house.working.length > 0}>
 		<span class="dot" aria-hidden="true"></span>
 		{house.working.length ? `Exporting ${house.working.length}` : 'Outbox'}

@@ -22,12 +22,12 @@
 	.told {
 		position: fixed;
 		/* Over the words, where nothing is played or chosen from. */
-		left: 72px;
+		left: 16px;
 		bottom: 80px;
 		z-index: 30;
 		display: grid;
 		gap: 8px;
-		max-width: 440px;
+		max-width: 400px;
 	}
 	p {
 		display: flex;

@@ -52,11 +52,12 @@ function nameOf(event: KeyboardEvent): string {
 	return `${event.ctrlKey || event.metaKey ? 'ctrl+' : ''}${event.altKey ? 'alt+' : ''}${shift}${key === ' ' ? 'Space' : key}`;
 }
 
-/** In a field, keys write; on a control, Space and Enter press it and arrows move it. */
+/** In a field, keys write; on a control, Space and Enter press it and arrows move it; a slider takes no letters. */
 function isTyping(event: KeyboardEvent): boolean {
 	const at = event.target;
 	if (!(at instanceof HTMLElement)) return false;
 	if (at.isContentEditable || at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement) return true;
+	if (at instanceof HTMLInputElement && at.type === 'range') return /^(Arrow|Page|Home|End)/.test(event.key);
 	if (at instanceof HTMLInputElement) return at.type !== 'radio' && at.type !== 'checkbox' ? true : isPressing(event);
 	if (at.closest('[data-own-keys]') && event.key.startsWith('Arrow')) return true;
 	return isPressing(event) && at.closest('button, a, [role="slider"], summary') !== null;

@@ -68,6 +68,18 @@ describe('keys of a place', () => {
 		stop();
 	});
 
+	it('act on a slider, but for those that move it', () => {
+		const run = vi.fn();
+		const stop = keys.use('Test', [{ keys: ['g', 'ArrowLeft', 'Home'], does: 'give', run }]);
+		const target = Object.assign(new Field(), { type: 'range' }) as unknown as EventTarget;
+		press('ArrowLeft', { target });
+		press('Home', { target });
+		expect(run).not.toHaveBeenCalled();
+		press('g', { target });
+		expect(run).toHaveBeenCalledOnce();
+		stop();
+	});
+
 	it('are those of the place one came to last', () => {
 		const [outer, inner] = [vi.fn(), vi.fn()];
 		const stops = [keys.use('Outer', [{ keys: ['x'], does: '', run: outer }]), keys.use('Inner', [{ keys: ['x'], does: '', run: inner }])];

@@ -53,7 +53,7 @@ def _behind(behind: Behind, output: Destination) -> list[Filter]:
         node("crop", *small),
         # At full size in every plane: the blur of a plane at half size would reach twice as far.
         node("format", "yuv444p"),
-        node("gblur", 5, steps=3),
+        node("gblur", f"{behind.blur:.2f}", steps=3),
         node("scale", width, height),
     ]
 

@@ -1,9 +1,8 @@
 /** Backdrops: what stands behind panels that leave some of the output free. */
 import type { Run, Size } from './panels';
 
-/** The same small size and blur as the renderer's, so that the backdrops agree. */
+/** The same small size as the renderer's, so that the backdrops agree. */
 const BLUR_SIDE = 136;
-const BLUR_PX = 5;
 
 const small = typeof document === 'undefined' ? null : document.createElement('canvas');
 const even = (value: number) => Math.round(value / 2) * 2;
@@ -26,7 +25,7 @@ export function drawBackdrop(pen: CanvasRenderingContext2D, video: HTMLVideoElem
 	const left = (small.width - across) / 2;
 	const top = (small.height - down) / 2;
 	// Twice: a blur takes what lies outside of a canvas for nothing, and the edges would go dark without something beneath.
-	for (const filter of ['none', `blur(${BLUR_PX}px)`]) {
+	for (const filter of ['none', `blur(${run.behind.blur}px)`]) {
 		soft.filter = filter;
 		soft.drawImage(video, left, top, across, down);
 	}

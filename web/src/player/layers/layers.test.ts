@@ -27,7 +27,7 @@ const still = (window: typeof ALL, [x, y, w, h]: [number, number, number, number
 	x_px: x, y_px: y, width_px: w, height_px: h, keys: [{ frame: 0, window }]
 });
 const run = (panels: Panel[], more: Partial<Run> = {}): Run => ({
-	first_frame: 0, frames: 50, source: 'recording', source_frame: 0, step: '1', panels, behind: { kind: 'colour', colour: '#0B6E6E' }, ...more
+	first_frame: 0, frames: 50, source: 'recording', source_frame: 0, step: '1', panels, behind: { kind: 'colour', colour: '#0B6E6E', blur: 5 }, ...more
 });
 const assembly = (...picture: Run[]) => ({ destination: { width: 1080, height: 1920 }, picture }) as unknown as Assembly;
 const drawn = (of: Assembly, frame = 0) => {

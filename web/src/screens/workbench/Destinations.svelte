@@ -18,7 +18,6 @@
 </script>
 
 <section aria-label="Destinations">
-	<h2>Where it goes</h2>
 	<ul>
 		{#each listed as one (one.id)}
 			{@const over = (bench.quote!.gauges.find((gauge) => gauge.destination === one.id)?.over_ms ?? 0) > 0}
@@ -39,10 +38,6 @@
 	section {
 		padding-bottom: 10px;
 		border-bottom: 1px solid var(--rule);
-	}
-	h2 {
-		font-size: 15px;
-		margin-bottom: 4px;
 	}
 	label {
 		display: grid;

@@ -45,13 +45,13 @@
 	>
 		{#if bench.recording!.width}<ShotLane {frame} />{/if}
 	</Page>
-	<div class="looking" aria-label="Stage" role="group">
+	<div class="looking" class:comparing={frame.comparing} aria-label="Stage" role="group">
 		{#if bench.recording!.width}
 			<SourceView {frame} />
 		{:else}
 			<p class="hint">This recording has sound only. Its versions show the colour, with the captions on it.</p>
 		{/if}
-		<Shapes {frame} />
+		<Shapes shapes={frame.comparing && bench.version ? [bench.version] : frame.shapes} {frame} />
 		<Transport {player} what="the cut" loop openingMs={3000} />
 	</div>
 	<ShotPanel {frame} />
@@ -73,6 +73,17 @@
 		min-height: 0;
 		background: var(--stage);
 		color: var(--stage-text);
+	}
+	/* Over the words, so that both are as large as can be. */
+	.comparing {
+		grid-column: 1 / 3;
+		grid-row: 1;
+		z-index: 1;
+		grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+		grid-template-rows: minmax(0, 1fr) auto;
+	}
+	.comparing > :global(:last-child) {
+		grid-column: 1 / -1;
 	}
 	.hint {
 		place-self: center;

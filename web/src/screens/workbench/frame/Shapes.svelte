@@ -5,7 +5,7 @@
 	import ShapeView from '$player/ShapeView.svelte';
 	import type { Frame } from './frame.svelte';
 
-	let { frame }: { frame: Frame } = $props();
+	let { frame, shapes }: { frame: Frame; shapes: Version[] } = $props();
 
 	let width = $state(560);
 	let height = $state(240);
@@ -14,29 +14,30 @@
 	const aspect = (one: Version) => one.assembly.destination.width / one.assembly.destination.height;
 	/** They are shown equally large, as large as lets all stand side by side: the side of a square of that size. */
 	const side = $derived.by(() => {
-		const across = frame.shapes.reduce((sum, one) => sum + Math.sqrt(aspect(one)), 0);
-		const highest = Math.min(...frame.shapes.map((one) => Math.sqrt(aspect(one))));
-		return Math.max(30, Math.min((width - 24 - GAP * (frame.shapes.length - 1)) / across, (height - 46) * highest));
+		const across = shapes.reduce((sum, one) => sum + Math.sqrt(aspect(one)), 0);
+		const highest = Math.min(...shapes.map((one) => Math.sqrt(aspect(one))));
+		return Math.max(30, Math.min((width - 24 - GAP * (shapes.length - 1)) / across, (height - 46) * highest));
 	});
 
+	const destinationName = (version: Version) => version.assembly.destination.name;
 	function nameOf(destination: string, shares: string[]): string {
 		const name = house.destination(destination)?.name ?? destination;
 		return shares.length ? `${name} and ${shares.length} more` : name;
 	}
 </script>
 
-<div class="row" role="tablist" aria-label="Shapes" bind:clientWidth={width} bind:clientHeight={height}>
-	{#each frame.shapes as version (version.destination)}
+<div class="row" class:alone={shapes.length === 1} role="tablist" aria-label="Shapes" bind:clientWidth={width} bind:clientHeight={height}>
+	{#each shapes as version (version.destination)}
 		{@const shot = frame.shot && frame.framedIn(version, frame.shot)}
 		{@const { destination, treated } = version}
 		{@const chosen = destination === bench.version?.destination}
 		<button
-			type="button" role="tab" aria-selected={chosen} title={treated.shares.length && !treated.alone ? `Framed alike: ${treated.shares.join(', ')}` : ''}
+			type="button" role="tab" aria-selected={chosen} aria-label={destinationName(version)} title={treated.shares.length && !treated.alone ? `Framed alike: ${treated.shares.join(', ')}` : ''}
 			onclick={() => bench.show(destination)}
 		>
 			<ShapeView
 				player={bench.player!} assembly={version.assembly} script={chosen ? version.script : undefined} faces={house.faces} covered={chosen && bench.covered}
-				maxWidth={side * Math.sqrt(aspect(version))} maxHeight={side / Math.sqrt(aspect(version))} label="{version.assembly.destination.name} as it will be"
+				maxWidth={side * Math.sqrt(aspect(version))} maxHeight={side / Math.sqrt(aspect(version))} label="{destinationName(version)} as it will be"
 			/>
 			<span class="name">{nameOf(destination, treated.alone ? [] : treated.shares)}</span>
 			<span class="says" data-soft={shot && shot.sharpness.enlarged > 2}>{shot ? (shot.sharpness.enlarged > 1.05 ? `enlarged ${shot.sharpness.enlarged.toFixed(1)}×` : 'sharp') : ''}</span>
@@ -48,12 +49,15 @@
 	.row {
 		display: flex;
 		justify-content: center;
-		align-items: end;
+		align-items: safe end;
 		gap: 12px;
 		min-width: 0;
 		min-height: 0;
 		padding: 4px 12px;
 		overflow: hidden;
+	}
+	.alone {
+		align-items: safe center;
 	}
 	button {
 		display: grid;

@@ -4,7 +4,9 @@
 	import Check from '@lucide/svelte/icons/check';
 	import ChevronDown from '@lucide/svelte/icons/chevron-down';
 	import ChevronUp from '@lucide/svelte/icons/chevron-up';
+	import Columns2 from '@lucide/svelte/icons/columns-2';
 	import Copy from '@lucide/svelte/icons/copy';
+	import Pipette from '@lucide/svelte/icons/pipette';
 	import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
 	import Scissors from '@lucide/svelte/icons/scissors';
 	import type { FramingChange } from '$api/client';
@@ -109,7 +111,7 @@
 		</fieldset>
 		{#if framed.name === 'whole'}
 			<Slider
-				name="Size" says="{((choice?.size ?? 1) * 100).toFixed(0)} % of the width" min={house.ranges.zoom.least} max={4} step={0.01} value={choice?.size ?? 1}
+				name="Size" says="{((choice?.size ?? 1) * 100).toFixed(0)} % of the width" min={house.ranges.size.least} max={house.ranges.size.most} step={0.01} value={choice?.size ?? 1}
 				onlook={(size) => frame.look({ size })} onset={(size) => frame.choose({ size })}
 			/>
 			<Slider
@@ -159,14 +161,22 @@
 				{#if !sound}
 					<Button pressed={framed?.behind.kind === 'blur'} onclick={() => behind({ backdrop: 'blur' })}>Blurred</Button>
 					<Button pressed={framed?.behind.kind === 'colour'} onclick={() => behind({ backdrop: 'colour' })}>Colour</Button>
+					<Button kind="quiet" aria-label="Pick a colour from the picture" title="Pick a colour from the picture" pressed={frame.picking} onclick={() => (frame.picking = !frame.picking)}>{#snippet icon()}<Pipette size={16} />{/snippet}</Button>
 				{/if}
 				<input
 					type="color" aria-label="Colour behind the picture" value={(framed?.behind.colour ?? bench.quote!.document.framing?.usual?.colour ?? '#1C2330').toLowerCase()}
 					onchange={(event) => behind({ colour: event.currentTarget.value.toUpperCase(), backdrop: 'colour' })}
 				/>
 			</div>
+			{#if framed?.behind.kind === 'blur' && !sound}
+				<Slider
+					name="Blur" says={(framed.behind.blur).toFixed(0)} min={house.ranges.blur.least} max={house.ranges.blur.most} step={0.5} value={framed.behind.blur}
+					onlook={(blur) => frame.look({ blur })} onset={(blur) => frame.choose({ blur })}
+				/>
+			{/if}
 		</fieldset>
 	{/if}
+	<Button pressed={frame.comparing} title="The recording beside this shape, in step (C)" onclick={() => (frame.comparing = !frame.comparing)}>{#snippet icon()}<Columns2 size={16} />{/snippet}Compare with the recording</Button>
 	<details>
 		<summary>Where it goes</summary>
 		<Destinations {bench} />

@@ -6,7 +6,7 @@
 	import { runAt } from '$player/layers/picture';
 	import { frameAt } from '$player/stretches';
 	import type { Frame } from './frame.svelte';
-	import { boxAt } from './subjects';
+	import { boxAt, colourCode } from './subjects';
 
 	let { frame }: { frame: Frame } = $props();
 
@@ -87,12 +87,18 @@
 
 	const within = (value: number, range: { least: number; most: number }) => Math.min(range.most, Math.max(range.least, value));
 
+	/** What was begun of another kind is made before something else is: one edit can't say both. */
+	function finish(kind: 'place' | 'closeness'): void {
+		if (wanted && (wanted.closeness === undefined) !== (kind === 'place')) released();
+	}
+
 	/** Shows the shot closer by a part: by how large the face is, or where nobody is followed by scale. */
 	function closer(by: number, shown: Shown | undefined): void {
 		const framed = frame.framed;
 		if (!framed || !shown) return;
+		if (framed.subjects.length || framed.name === 'whole') finish('closeness');
 		if (framed.name === 'whole') {
-			const size = within((wanted?.closeness ?? framed.choice.size ?? 1) * by, house.ranges.zoom);
+			const size = within((wanted?.closeness ?? framed.choice.size ?? 1) * by, house.ranges.size);
 			wanted = { edit: frame.changing({ size }), closeness: size };
 		} else if (framed.subjects.length) {
 			const closeness = within((wanted?.closeness ?? framed.closeness) * by, house.ranges.closeness);
@@ -107,6 +113,7 @@
 
 	function keyed(event: KeyboardEvent, shown: Shown): void {
 		const step = STEP * (event.shiftKey ? 6 : 1);
+		if (event.key.startsWith('Arrow')) finish('place');
 		const at = { ...middleOf(shown), ...wanted?.place };
 		const places: Record<string, Place> = {
 			ArrowLeft: { x: inside(at.x - step), y: at.y }, ArrowRight: { x: inside(at.x + step), y: at.y },
@@ -127,6 +134,16 @@
 		closer(event.deltaY < 0 ? CLOSER : 1 / CLOSER, shown);
 	}
 
+	/** Takes the colour under the pointer for what stands behind. */
+	function pick(event: MouseEvent): void {
+		const pen = canvas.getContext('2d');
+		const ratio = canvas.width / size.width;
+		const box = canvas.getBoundingClientRect();
+		const [red, green, blue] = pen?.getImageData((event.clientX - box.left) * ratio, (event.clientY - box.top) * ratio, 1, 1).data ?? [0, 0, 0];
+		frame.picking = false;
+		frame.choose({ backdrop: 'colour', colour: colourCode(red!, green!, blue!) });
+	}
+
 	function chosen(subject: number, event: MouseEvent): void {
 		const others = frame.framed?.subjects ?? [];
 		// With Shift held, somebody is added to whom the window shows, or taken away.
@@ -138,32 +155,36 @@
 <div class="room" bind:clientWidth={width} bind:clientHeight={height}>
 	<div class="picture" style:width="{size.width}px" style:height="{size.height}px">
 		<canvas bind:this={canvas} style:width="{size.width}px" style:height="{size.height}px"></canvas>
-		{#each windows as shown (`${shown.version.destination} ${shown.panel}`)}
-			{@const { window } = shown}
-			{#if shown.active}
-				<!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_no_noninteractive_tabindex -->
-				<div
-					class="window active" role="application" tabindex="0" data-own-keys
-					aria-label="Crop window of {shown.version.assembly.destination.name}{shown.panel ? `, picture ${shown.panel + 1}` : ''}. Arrow keys move it, plus and minus show closer or wider."
-					style:left="{window.x * 100}%" style:top="{window.y * 100}%" style:width="{window.width * 100}%" style:height="{window.height * 100}%"
-					onpointerdown={(event) => { grabbed = { x: event.clientX, y: event.clientY, from: middleOf(shown), panel: shown.panel }; event.currentTarget.setPointerCapture(event.pointerId); }}
-					onpointermove={dragged} onpointerup={released} onpointercancel={released} onkeydown={(event) => keyed(event, shown)} onwheel={(event) => wheeled(event, shown)}
-				></div>
-			{:else}
-				<div class="window" style:left="{window.x * 100}%" style:top="{window.y * 100}%" style:width="{window.width * 100}%" style:height="{window.height * 100}%">
-					{#if shown.panel === 0}<span>{shown.version.assembly.destination.name}</span>{/if}
-				</div>
-			{/if}
-		{/each}
-		{#each people as { subject, box } (subject)}
-			<button
-				type="button" class="who" data-followed={followed.has(subject)} title="Follow {frame.called(subject)} in this shot. With Shift: show them too"
-				style:left="{(box.x + box.width / 2) * 100}%" style:top="{Math.max(0, box.y - box.height * 0.5) * 100}%"
-				onclick={(event) => chosen(subject, event)}
-			>{frame.called(subject)}</button>
-		{/each}
+		{#if frame.picking}
+			<button type="button" class="pick" aria-label="Pick a colour from the picture" onclick={pick}></button>
+		{:else if !frame.comparing}
+			{#each windows as shown, number (`${shown.version.destination} ${shown.panel}`)}
+				{@const { window } = shown}
+				{#if shown.active}
+					<!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_no_noninteractive_tabindex -->
+					<div
+						class="window active" role="application" tabindex="0" data-own-keys
+						aria-label="Crop window of {shown.version.assembly.destination.name}{shown.panel ? `, picture ${shown.panel + 1}` : ''}. Arrow keys move it, plus and minus show closer or wider."
+						style:left="{window.x * 100}%" style:top="{window.y * 100}%" style:width="{window.width * 100}%" style:height="{window.height * 100}%"
+						onpointerdown={(event) => { grabbed = { x: event.clientX, y: event.clientY, from: middleOf(shown), panel: shown.panel }; event.currentTarget.setPointerCapture(event.pointerId); }}
+						onpointermove={dragged} onpointerup={released} onpointercancel={released} onkeydown={(event) => keyed(event, shown)} onwheel={(event) => wheeled(event, shown)}
+					></div>
+				{:else}
+					<div class="window" style:left="{window.x * 100}%" style:top="{window.y * 100}%" style:width="{window.width * 100}%" style:height="{window.height * 100}%">
+						{#if shown.panel === 0}<span style:bottom="{15 * number}px">{shown.version.assembly.destination.name}</span>{/if}
+					</div>
+				{/if}
+			{/each}
+			{#each people as { subject, box } (subject)}
+				<button
+					type="button" class="who" data-followed={followed.has(subject)} title="Follow {frame.called(subject)} in this shot. With Shift: show them too"
+					style:left="{(box.x + box.width / 2) * 100}%" style:top="{Math.max(0, box.y - box.height * 0.5) * 100}%"
+					onclick={(event) => chosen(subject, event)}
+				>{frame.called(subject)}</button>
+			{/each}
+		{/if}
 	</div>
-	<p>Drag the window to place it in {active.assembly.destination.name}, with Shift in every shape. Wheel: closer or wider. Click a name to follow them.</p>
+	<p>{#if frame.comparing}The recording, as it was filmed.{:else if frame.picking}Click a colour in the picture.{:else}Drag the window to place it in {active.assembly.destination.name}, with Shift in every shape. Wheel: closer or wider. Click a name to follow them.{/if}</p>
 </div>
 
 <style>
@@ -200,7 +221,6 @@
 	.window span {
 		position: absolute;
 		right: 0;
-		bottom: 0;
 		max-width: 100%;
 		padding: 0 3px;
 		background: var(--veil);
@@ -221,6 +241,13 @@
 	.active:focus-visible {
 		outline: 4px solid var(--found);
 		outline-offset: -4px;
+	}
+	.pick {
+		position: absolute;
+		inset: 0;
+		border: 0;
+		background: none;
+		cursor: crosshair;
 	}
 	.who {
 		position: absolute;

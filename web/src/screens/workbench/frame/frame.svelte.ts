@@ -13,6 +13,10 @@ export class Frame {
 	/** Whether a choice is made for every shape, or for the one on the stage. */
 	every = $state(true);
 	giving = $state(false);
+	/** Whether the recording stands beside the shape in hand, both as large as can be. */
+	comparing = $state(false);
+	/** Whether the next click on the picture takes its colour. */
+	picking = $state(false);
 
 	constructor(readonly bench: Bench) {}
 

@@ -14,7 +14,7 @@ describe('the cameras of a layout', () => {
 	it('are as many as it has pictures', () => {
 		expect(camerasOf({ kind: 'single', camera: moving })).toEqual([moving]);
 		expect(camerasOf({ kind: 'tiles', arrangement: 'stacked', tiles: [{ camera: moving, share: 1 }, { camera: moving, share: 1 }] })).toHaveLength(2);
-		expect(camerasOf({ kind: 'whole', at: { x: 0.4, y: 0.5, zoom: 1.5 }, height: 0.5 }).map((one) => viewAt(one, 0))).toEqual([{ x: 0.4, y: 0.5, zoom: 1.5 }]);
+		expect(camerasOf({ kind: 'whole', at: { x: 0.4, y: 0.5, zoom: 1.5 }, size: 1, height: 0.5 }).map((one) => viewAt(one, 0))).toEqual([{ x: 0.4, y: 0.5, zoom: 1.5 }]);
 	});
 });
 

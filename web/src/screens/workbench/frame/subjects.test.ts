@@ -1,7 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { boxAt } from './subjects';
+import { boxAt, colourCode } from './subjects';
 
 const track = { subject: 0, at_ms: [1000, 1200, 4000], x: [0.2, 0.4, 0.6], y: [0.1, 0.1, 0.1], width: [0.1, 0.1, 0.1], height: [0.2, 0.2, 0.2] };
+
+describe('a colour', () => {
+	it('is written in two figures for each part', () => {
+		expect(colourCode(11, 110, 255)).toBe('#0B6EFF');
+	});
+});
 
 describe('where somebody is', () => {
 	it('between two looks, on the way from one to the next', () => {

@@ -1,0 +1,78 @@
+"""A house's own destinations: made, changed, retired; and what no clip could be made for is refused with what would do."""
+
+from typing import Any
+
+import pytest
+
+from tests.conftest import RunningApp
+from tests.helpers import edit, keep, resolved
+
+WANTED: dict[str, Any] = {
+    "name": "Lobby screen", "width": 1200, "height": 1600, "limit_ms": 45_000, "largest_mb": 60,
+    "covered": [{"x": 0, "y": 0.9, "width": 1, "height": 0.1, "name": "ticker"}],
+    "rate": "30", "file_name": "{destination}: {quote}",
+}  # fmt: skip
+SAID = "Keep the wick short."
+
+
+def catalogue(running: RunningApp) -> dict[str, dict[str, Any]]:
+    with running.client as client:
+        return {one["name"]: one for one in client.get("/api/catalogue").json()["destinations"]}
+
+
+def test_a_destination_of_ones_own_is_made_used_changed_and_retired(running: RunningApp, demo: int):
+    with running.client as client:
+        made = client.post("/api/destinations", json=WANTED)
+        assert made.status_code == 201, made.text
+        own = made.json()
+        assert (own["shape"], own["rate"], own["retired"]) == ("r3x4", "30", False)
+        quote = edit(client, keep(client, demo, SAID), kind="add-version", destination=own["id"]).json()
+        version = next(one for one in resolved(client, quote) if one["destination"] == own["id"])
+        assert version["assembly"]["rate"] == "30"
+        gauge = next(one for one in quote["gauges"] if one["destination"] == own["id"])
+        assert gauge["limit_ms"] == 45_000
+        assert gauge["length_ms"] == pytest.approx(version["assembly"]["frames"] * 1000 / 30, abs=1)
+        (panel,) = version["assembly"]["picture"][0]["panels"]
+        assert (panel["width_px"], panel["height_px"]) == (1200, 1600)
+
+        changed = client.put(
+            f"/api/destinations/{own['id']}", json={**WANTED, "width": 1080, "height": 1920, "rate": None}
+        )
+        assert (changed.json()["shape"], changed.json()["rate"]) == ("tall", None)
+        assert resolved(client, quote)[-1]["assembly"]["rate"] == "25"
+
+        gone = client.post(f"/api/destinations/{own['id']}/retire", json={"retired": True})
+        assert gone.json()["retired"]
+        assert [one for one in quote["gauges"] if one["destination"] == own["id"]]
+        refused = edit(client, keep(client, demo, SAID), kind="add-version", destination=own["id"])
+        assert (refused.status_code, "offered no more" in refused.json()["detail"]) == (422, True)
+        client.post(f"/api/destinations/{own['id']}/retire", json={"retired": False})
+    assert not catalogue(running)["Lobby screen"]["retired"]
+
+
+@pytest.mark.parametrize(
+    ("change", "why"),
+    [
+        ({"width": 1081}, "The nearest is 1082 × 1600"),
+        ({"height": 1599}, "The nearest is 1200 × 1600"),
+        ({"width": 80}, "160 to 4096 pixels"),
+        ({"width": 400, "height": 1800}, "at most 4 times"),
+        ({"limit_ms": 10}, "between 1 second and 6 hours"),
+        ({"largest_mb": 0}, "between 1 and 100,000 MB"),
+        ({"rate": "12"}, "no standard rate"),
+        ({"name": "tall 60"}, "the name of another destination"),
+        ({"name": "  "}, "at least 1 character"),
+        ({"file_name": "{secret}"}, "no other braces"),
+        ({"file_name": "{quote"}, "no other braces"),
+        ({"covered": [{"x": 0.5, "y": 0, "width": 0.6, "height": 1, "name": "bar"}]}, "inside the picture"),
+        ({"covered": [{"x": -1, "y": 0, "width": 0.6, "height": 1, "name": "bar"}]}, "greater than or equal to 0"),
+    ],
+)
+def test_a_destination_that_no_clip_could_be_made_for_is_refused(running: RunningApp, change: dict[str, Any], why: str):
+    with running.client as client:
+        before = client.get("/api/catalogue").json()["destinations"]
+        answer = client.post("/api/destinations", json={**WANTED, "name": "Another", **change})
+        assert answer.status_code == 422
+        assert why in answer.json()["detail"]
+        assert client.get("/api/catalogue").json()["destinations"] == before
+        assert client.put("/api/destinations/none-such", json=WANTED).status_code == 404

@@ -1,0 +1,5 @@
+<script lang="ts">
+	import House from '$screens/house/House.svelte';
+</script>
+
+<House />

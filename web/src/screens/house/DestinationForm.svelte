@@ -1,0 +1,165 @@
+<script lang="ts">
+	/** A destination as it is set: size, limits, rate, file name, and the areas that the posting app covers. */
+	import { untrack } from 'svelte';
+	import Plus from '@lucide/svelte/icons/plus';
+	import Trash2 from '@lucide/svelte/icons/trash-2';
+	import type { WantedDestination } from '$api/client';
+	import Button from '$ui/Button.svelte';
+	import Dialog from '$ui/Dialog.svelte';
+	import { newArea, RATES } from './wanted';
+
+	type Props = { wanted: WantedDestination; name: string; problem: string; onsave: (wanted: WantedDestination) => void; onclose: () => void };
+	let { wanted: given, name, problem, onsave, onclose }: Props = $props();
+
+	const wanted = $state(untrack(() => structuredClone($state.snapshot(given)) as Required<WantedDestination>));
+	const HIGH_PX = 260;
+	const scale = $derived(HIGH_PX / Math.max(1, wanted.height, wanted.width));
+	const SIDES = [['x', 'Left'], ['y', 'Top'], ['width', 'Width'], ['height', 'Height']] as const;
+	const parts = (value: number) => Math.round(value * 1000) / 10;
+</script>
+
+<Dialog {name} wide {onclose}>
+	<form id="destination" onsubmit={(event) => { event.preventDefault(); onsave($state.snapshot(wanted)); }}>
+		<div class="fields">
+			<label class="whole">Name <input bind:value={wanted.name} maxlength="60" required /></label>
+			<label>Width <span><input type="number" bind:value={wanted.width} required /> px</span></label>
+			<label>Height <span><input type="number" bind:value={wanted.height} required /> px</span></label>
+			<label>Longest <span><input type="number" step="0.1" min="1" value={wanted.limit_ms / 1000} onchange={(event) => (wanted.limit_ms = Math.round(event.currentTarget.valueAsNumber * 1000) || 0)} required /> s</span></label>
+			<label>Largest file <span><input type="number" bind:value={wanted.largest_mb} required /> MB</span></label>
+			<label class="whole">Frames a second
+				<select value={wanted.rate ?? ''} onchange={(event) => (wanted.rate = event.currentTarget.value || null)}>
+					{#each RATES as [rate, said] (rate)}<option value={rate}>{said}</option>{/each}
+				</select>
+			</label>
+			<label class="whole">File name <input bind:value={wanted.file_name} maxlength="120" required /></label>
+			<p class="soft whole">With {'{recording}'}, {'{quote}'} and {'{destination}'} where their names go.</p>
+		</div>
+		<div class="areas">
+			<div class="picture" style:width="{wanted.width * scale}px" style:height="{wanted.height * scale}px" aria-hidden="true">
+				{#each wanted.covered as area, i (i)}
+					<i style:left="{area.x * 100}%" style:top="{area.y * 100}%" style:width="{area.width * 100}%" style:height="{area.height * 100}%"><span>{area.name}</span></i>
+				{/each}
+			</div>
+			<fieldset>
+				<legend>What the posting app covers, in percent</legend>
+				{#each wanted.covered as area, i (i)}
+					<div class="area">
+						<input aria-label="Name of covered area {i + 1}" bind:value={area.name} maxlength="60" required />
+						<div class="sides">
+							{#each SIDES as [side, said] (side)}
+								<label>{said} <input type="number" min="0" max="100" step="0.1" value={parts(area[side])} onchange={(event) => (area[side] = Math.min(1, Math.max(0, event.currentTarget.valueAsNumber / 100 || 0)))} /></label>
+							{/each}
+							<Button kind="quiet" aria-label="Remove covered area {i + 1}" onclick={() => wanted.covered.splice(i, 1)}>{#snippet icon()}<Trash2 size={15} />{/snippet}</Button>
+						</div>
+					</div>
+				{/each}
+				<Button disabled={wanted.covered.length >= 12} onclick={() => wanted.covered.push(newArea())}>{#snippet icon()}<Plus size={16} />{/snippet}Add an area</Button>
+			</fieldset>
+		</div>
+		{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
+	</form>
+	{#snippet actions()}
+		<Button kind="main" type="submit" form="destination">Save</Button>
+		<Button onclick={onclose}>Cancel</Button>
+	{/snippet}
+</Dialog>
+
+<style>
+	form {
+		display: grid;
+		gap: 14px;
+	}
+	.fields {
+		display: grid;
+		grid-template-columns: 1fr 1fr 1fr 1fr;
+		gap: 8px 14px;
+	}
+	.whole {
+		grid-column: 1 / -1;
+	}
+	.fields label {
+		display: grid;
+		gap: 2px;
+		font-size: 14px;
+	}
+	input,
+	select {
+		width: 100%;
+		min-width: 0;
+		min-height: 32px;
+		padding: 0 8px;
+		border: 1px solid var(--rule);
+		border-radius: var(--radius);
+		background: var(--paper-raised);
+	}
+	.fields span {
+		display: flex;
+		align-items: center;
+		gap: 6px;
+	}
+	.soft {
+		margin-top: -6px;
+		color: var(--ink-soft);
+		font-size: 13px;
+	}
+	.areas {
+		display: flex;
+		gap: 18px;
+	}
+	.picture {
+		position: relative;
+		flex: none;
+		align-self: start;
+		background: var(--stage);
+		overflow: hidden;
+	}
+	.picture i {
+		position: absolute;
+		display: grid;
+		place-items: center;
+		background: repeating-linear-gradient(-45deg, var(--cover) 0 8px, transparent 8px 14px);
+		box-shadow: inset 0 0 0 1px var(--struck-wash);
+		color: var(--stage-text);
+		font-size: 12px;
+		font-style: normal;
+		line-height: 14px;
+		text-align: center;
+		overflow: hidden;
+	}
+	fieldset {
+		display: grid;
+		flex: 1;
+		align-content: start;
+		justify-items: start;
+		gap: 8px;
+		min-width: 0;
+		margin: 0;
+		padding: 0;
+		border: 0;
+	}
+	legend {
+		padding-bottom: 4px;
+		color: var(--ink-soft);
+		font-size: 14px;
+	}
+	.area {
+		display: grid;
+		gap: 4px;
+		width: 100%;
+		padding-bottom: 8px;
+		border-bottom: 1px solid var(--rule);
+	}
+	.sides {
+		display: grid;
+		grid-template-columns: repeat(4, 1fr) auto;
+		align-items: end;
+		gap: 6px;
+		font-size: 13px;
+	}
+	.problem {
+		padding: 8px 12px;
+		border-left: 4px solid var(--bad);
+		border-radius: var(--radius);
+		background: var(--bad-wash);
+	}
+</style>
