@@ -40,6 +40,8 @@ class Area(Frozen):
 
 FILE_NAME = "{recording} - {quote} - {destination}"
 _FILE_NAMES = re.compile(r"(?:[^{}]|\{(?:recording|quote|destination)\})+")
+RATES = {str(rate): rate for rate in STANDARD_RATES}
+"""The rates that clips can be made at, by how they are written."""
 SMALLEST_PX, LARGEST_PX = 160, 4096
 _LONGEST_MS = 6 * 3_600_000
 _STEEPEST = 4
@@ -61,7 +63,8 @@ class Wanted(Frozen):
     limit_ms: int
     largest_mb: int
     covered: tuple[Area, ...] = Field(default=(), max_length=12)
-    rate: Fraction | None = None
+    rate: Annotated[str, StringConstraints(max_length=12)] | None = None
+    """In frames a second: one of `RATES`; that of the recording where none is told."""
     file_name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)] = FILE_NAME
 
     def checked(self, others: Iterable["Destination"]) -> None:
@@ -74,8 +77,8 @@ class Wanted(Frozen):
             raise Unfit("The longest clip must be between 1 second and 6 hours.")
         if not 1 <= self.largest_mb <= 100_000:
             raise Unfit("The largest file must be between 1 and 100,000 MB.")
-        if self.rate is not None and self.rate not in STANDARD_RATES:
-            raise Unfit(f"A rate of {float(self.rate):.3f} frames/s is no standard rate. Choose one from the list.")
+        if self.rate is not None and self.rate not in RATES:
+            raise Unfit(f"“{self.rate}” frames/s is no standard rate. Choose one from the list.")
         if any(area.x + area.width > 1.0001 or area.y + area.height > 1.0001 for area in self.covered):
             raise Unfit("A covered area must lie inside the picture.")
         if not _FILE_NAMES.fullmatch(self.file_name):

@@ -9,7 +9,7 @@ from psycopg.types.json import Jsonb
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.catalogue import Catalogue
-from nimble_quote.core.destinations import Destination, Wanted
+from nimble_quote.core.destinations import RATES, Destination, Wanted
 from nimble_quote.core.document import Shape
 from nimble_quote.store.database import Connection
 
@@ -83,7 +83,7 @@ async def retire_destination(conn: Connection, id_: str, retired: bool) -> None:
 
 def _columns(wanted: Wanted, shape: Shape) -> dict[str, Any]:
     told = wanted.model_dump(exclude={"rate", "covered"})
-    rate = wanted.rate
+    rate = RATES[wanted.rate] if wanted.rate else None
     return {
         **told,
         "shape": shape,

@@ -11,6 +11,7 @@ from psycopg.rows import class_row
 
 from nimble_quote.core.context import Shot, Sight
 from nimble_quote.core.framing.following import Track as FollowedTrack
+from nimble_quote.core.framing.lasting import renumbered
 from nimble_quote.core.framing.naming import Seen, Turn, named_by_turns
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import HandCut, cuts, shots
@@ -37,8 +38,10 @@ class TrackRow:
 async def replace_found(
     conn: Connection, recording_id: int, changes: Sequence[tuple[int, str]], tracks: Sequence[Track]
 ) -> None:
-    """Keeps the changes (ms, kind) and tracks found, instead of any kept before. What was set by hand stays."""
+    """Keeps the changes (ms, kind) and tracks found, instead of any kept before. What was set by hand stays, and subjects
+    keep their numbers, by which quotes and names know them."""
     await _counted(conn, recording_id)
+    tracks = renumbered(tracks, [_followed(row) for row in await _rows_of(conn, recording_id)])
     await conn.execute("delete from picture_change where recording_id = %s", [recording_id])
     await conn.execute("delete from subject_track where recording_id = %s", [recording_id])
     async with conn.cursor() as cursor:
@@ -143,6 +146,10 @@ async def say_of_cut(conn: Connection, recording_id: int, hand: HandCut, near_ms
 
 async def tracks(conn: Connection, recording_id: int) -> list[TrackRow]:
     """The faces of a recording, in order of when they come in."""
+    return await _rows_of(conn, recording_id)
+
+
+async def _rows_of(conn: Connection, recording_id: int) -> list[TrackRow]:
     async with conn.cursor(row_factory=class_row(TrackRow)) as cursor:
         await cursor.execute(
             """select number, subject, at_ms, x, y, width, height, turn, score from subject_track

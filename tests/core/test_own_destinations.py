@@ -1,10 +1,7 @@
-from fractions import Fraction
-
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nimble_quote.core.destinations import Unfit, Wanted, shape_for
-from nimble_quote.core.timebase import STANDARD_RATES
+from nimble_quote.core.destinations import RATES, Unfit, Wanted, shape_for
 from nimble_quote.media.files import named_by
 from tests.shipped import CATALOGUE, DESTINATIONS
 
@@ -21,17 +18,17 @@ def test_a_size_of_the_same_proportions_shares_the_shape_and_its_framing():
     assert shape_for(1000, 1500, known) == shape_for(2000, 3000, known) == "r2x3"
 
 
-@given(st.integers(1, 5000), st.integers(1, 5000), st.sampled_from([None, *STANDARD_RATES, Fraction(7)]))
-def test_what_is_let_through_can_be_coded(width: int, height: int, rate: Fraction | None):
+@given(st.integers(1, 5000), st.integers(1, 5000), st.sampled_from([None, *RATES, "7", "1/0"]))
+def test_what_is_let_through_can_be_coded(width: int, height: int, rate: str | None):
     one = wanted(width, height, rate=rate)
     try:
         one.checked(())
     except Unfit as unfit:
-        assert str(unfit)[0].isupper()
+        assert len(str(unfit)) > 20
         return
     assert width % 2 == height % 2 == 0
     assert max(width, height) <= 4 * min(width, height)
-    assert rate is None or rate in STANDARD_RATES
+    assert rate is None or rate in RATES
 
 
 def test_a_name_is_taken_whatever_its_letters():

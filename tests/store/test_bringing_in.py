@@ -216,6 +216,25 @@ async def test_faces_are_read_thinned_by_span(conn: Connection):
     assert (track.subject, len(track.at_ms), round(track.turn[0], 2)) == (0, 30, 0.2)
 
 
+async def test_subjects_keep_their_numbers_and_names_when_they_are_looked_for_again(conn: Connection):
+    recording_id = await a_recording(conn)
+
+    def track(subject: int, x: float) -> Track:
+        faces = [
+            SeenFace(sample=face_at(t, x), turn=0.0, colours=np.zeros(12, np.float32)) for t in range(0, 6000, 200)
+        ]
+        return Track(faces=tuple(faces), subject=subject)
+
+    await pictures.replace_found(conn, recording_id, [], [track(0, 0.2), track(1, 0.7)])
+    await pictures.name_subject(conn, recording_id, 1, "Sanna Quill")
+    before = (await recordings.one(conn, recording_id)).picture_version
+    await pictures.replace_found(conn, recording_id, [], [track(0, 0.7), track(1, 0.2), track(2, 0.45)])
+    sight = await pictures.sight_in(conn, recording_id, (1920, 1080), Span(start_ms=0, end_ms=9000))
+    assert {one.subject: round(float(one.x[0]), 2) for one in sight.tracks} == {0: 0.2, 1: 0.7, 2: 0.45}
+    assert sight.names == {1: "Sanna Quill"}
+    assert (await recordings.one(conn, recording_id)).picture_version > before
+
+
 async def test_work_is_asked_for_once_taken_over_stopped_and_gone_on_with(conn: Connection):
     recording_id = await a_recording(conn)
     first_asked = await work.ask(conn, "prepare", on_recording(recording_id), waited=False)

@@ -74,8 +74,16 @@
 		min-height: 28px;
 		cursor: pointer;
 	}
-	.row,
 	.numbers {
+		display: grid;
+		grid-template-columns: repeat(3, 1fr);
+		gap: 6px;
+		margin-bottom: 6px;
+	}
+	.numbers label {
+		display: block;
+	}
+	.row {
 		display: flex;
 		flex-wrap: wrap;
 		gap: 4px 8px;
