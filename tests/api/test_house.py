@@ -47,7 +47,9 @@ def test_a_destination_of_ones_own_is_made_used_changed_and_retired(running: Run
         refused = edit(client, keep(client, demo, SAID), kind="add-version", destination=own["id"])
         assert (refused.status_code, "offered no more" in refused.json()["detail"]) == (422, True)
         client.post(f"/api/destinations/{own['id']}/retire", json={"retired": False})
-    assert not catalogue(running)["Lobby screen"]["retired"]
+        assert not catalogue(running)["Lobby screen"]["retired"]
+        # The other tests know what is offered.
+        client.post(f"/api/destinations/{own['id']}/retire", json={"retired": True})
 
 
 @pytest.mark.parametrize(
@@ -76,3 +78,29 @@ def test_a_destination_that_no_clip_could_be_made_for_is_refused(running: Runnin
         assert why in answer.json()["detail"]
         assert client.get("/api/catalogue").json()["destinations"] == before
         assert client.put("/api/destinations/none-such", json=WANTED).status_code == 404
+
+
+def test_a_framing_is_taken_from_another_quote_of_the_recording_and_from_no_other(
+    running: RunningApp, demo: int, ferry: int
+):
+    with running.client as client:
+        giver, taker = keep(client, demo, SAID), keep(client, demo, "They were not pretty.")
+        change = {"layout": "one", "closeness": 1.4}
+        giver = edit(
+            client, giver, kind="frame-shot", at_ms=giver["document"]["span"]["start_ms"] + 100, change=change
+        ).json()
+        taken = client.post(
+            f"/api/quotes/{taker['id']}/take-framing", json={"of": giver["id"], "on_revision": taker["revision"]}
+        )
+        assert taken.status_code == 200, taken.text
+        now = taken.json()
+        assert now["undo_said"] == f"Took the framing of “{giver['document']['title']}”"
+        assert resolved(client, now)[0]["framing"][0]["closeness"] == pytest.approx(1.4, abs=0.02)
+        undone = client.post(f"/api/quotes/{taker['id']}/undo", json={"on_revision": now["revision"]}).json()
+        assert undone["document"] == taker["document"]
+        stale = client.post(f"/api/quotes/{taker['id']}/take-framing", json={"of": giver["id"], "on_revision": 99})
+        assert stale.status_code == 409
+        other = client.post(f"/api/recordings/{ferry}/quotes", json={"first": 0, "last": 5}).json()
+        body = {"of": other["id"], "on_revision": undone["revision"]}
+        refused = client.post(f"/api/quotes/{taker['id']}/take-framing", json=body)
+        assert (refused.status_code, "another recording" in refused.json()["detail"]) == (422, True)

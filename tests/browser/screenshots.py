@@ -127,6 +127,7 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     client.post(f"/api/quotes/{quote}/exports", json={})
     wait_for(lambda: sum(e["state"] == "done" for e in client.get("/api/exports").json()) >= 2, "two clips", 300)
     take("outbox", "/outbox")
+    take("house", "/house")
 
 
 def _framed(page: Page, client: httpx.Client, running: RunningApp, talk: int) -> None:

@@ -23,6 +23,7 @@ from nimble_quote.core.edits import (
     RemoveRest,
     ResetFraming,
     StrikeSpans,
+    TakeFraming,
     TimeRest,
     apply_edit,
 )
@@ -358,3 +359,27 @@ def test_shots_of_one_frame_and_five_hundred_of_them_are_framed():
     assert assembly.frames == sum(run.frames for run in assembly.picture) == 500
     assert len(shown(quote(0, 20_000), context)) == 500
     assert not any(one.moves for one in shown(quote(0, 20_000), context))
+
+
+def test_another_quote_takes_a_framing_where_it_shows_the_same_set_ups():
+    giver = edited(
+        quote(1000, 60_000), KETTLES, choose(30_000, closeness=1.7), choose(20_000, TALL, layout="whole"),
+        PlaceWindow(destination=SQUARE, at_ms=30_000, x=0.7),
+    )  # fmt: skip
+    take = TakeFraming(
+        title="Theirs", framing=giver.framing, treatments={shape: one.framing for shape, one in giver.treatments.items()}
+    )  # fmt: skip
+    taker = edited(quote(61_000, 119_000), KETTLES, take)
+    for one in shown(taker, KETTLES):
+        assert (one.closeness > 1.6) == (_set_up(one.span) == 1), one.says
+        assert (one.name == "whole") == (_set_up(one.span) == 2), one.says
+    assert sum(one.name == "whole" for one in shown(taker, KETTLES)) >= 2
+    square = [one for one in shown(taker, KETTLES, SQUARE) if _set_up(one.span) == 1]
+    assert all(view_at(cameras_of(one.layout)[0], one.span.start_ms).x == 0.7 for one in square)
+    with pytest.raises(EditRefused, match="Nothing was chosen"):
+        edited(quote(61_000, 119_000), KETTLES, TakeFraming(title="Theirs", framing=quote(0, 100).framing))
+
+
+def _set_up(shot: Span) -> int:
+    number = [one.span for one in KETTLES.sight.shots].index(shot)
+    return next(place for place, one in enumerate(find_set_ups(KETTLES.sight)) if number in one.shots)

@@ -17,9 +17,10 @@ from nimble_quote.api.views.workbench import FramedView, QuoteView, ResolvedView
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
-from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
+from nimble_quote.core.edits import Edit, EditRefused, TakeFraming, apply_edit, describe_edit
 from nimble_quote.core.edits.touching import go_together
 from nimble_quote.core.ranges import RANGES
+from nimble_quote.core.timebase import Span
 from nimble_quote.formats.encodings import ENCODINGS
 from nimble_quote.formats.spoken import NAMES
 from nimble_quote.formats.transcripts import READERS
@@ -54,6 +55,14 @@ class Trial(BaseModel):
 
     edit: Edit
     destination: str
+
+
+class Taking(BaseModel):
+    """The quote whose framing is taken, the revision of one's own that the person saw, and what they call themselves."""
+
+    of: RowId
+    on_revision: Revision
+    by: Person | None = None
 
 
 class FramingTrial(BaseModel):
@@ -153,6 +162,27 @@ async def try_framing(quote_id: RowId, trial: FramingTrial, server: TheServer) -
         return [framed_view(one.destination, document, recording, context) for one in document.versions]
 
     return await asyncio.to_thread(framed)
+
+
+@router.post("/quotes/{quote_id}/take-framing")
+async def take_framing(quote_id: RowId, taking: Taking, conn: TheConnection, server: TheServer) -> QuoteView:
+    """Frames a quote as another of the same recording is framed, where the two show the same shots or set-ups."""
+    quote = await unchanged(conn, quote_id, taking.on_revision)
+    giver = await quotes.one(conn, taking.of)
+    if giver.recording_id != quote.recording_id:
+        raise EditRefused("That quote is of another recording. Framing is taken from quotes of the same one.")
+    recording = await recordings.one(conn, quote.recording_id)
+    spans = quote.document.span, giver.document.span
+    both = Span(start_ms=min(one.start_ms for one in spans), end_ms=max(one.end_ms for one in spans))
+    context = await server.contexts.around(conn, recording, both)
+    edit = TakeFraming(
+        title=giver.document.title,
+        framing=giver.document.framing,
+        treatments={shape: one.framing for shape, one in giver.document.treatments.items()},
+    )
+    document = apply_edit(quote.document, edit, context)
+    await quotes.revise(conn, quote, edit, describe_edit(quote.document, edit, context), document, taking.by)
+    return await seen(conn, server, quote_id)
 
 
 @router.post("/quotes/{quote_id}/undo")

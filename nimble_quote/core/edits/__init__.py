@@ -45,6 +45,7 @@ from nimble_quote.core.edits.framing import (
     PlaceWindow,
     RemoveRest,
     ResetFraming,
+    TakeFraming,
     TimeRest,
 )
 from nimble_quote.core.edits.touching import Touches, subject
@@ -92,6 +93,7 @@ __all__ = [
     "StrikeByRule",
     "StrikeSpans",
     "StrikeWords",
+    "TakeFraming",
     "TimeRest",
     "TreatAlone",
     "apply_edit",
@@ -145,6 +147,7 @@ Edit = Annotated[
     | ResetFraming
     | FineShot
     | GiveFraming
+    | TakeFraming
     | TreatAlone
     | PlaceCaptions
     | ChooseCaptionStyle

@@ -25,10 +25,12 @@ from nimble_quote.core.document import (
     Placed,
     QuoteDocument,
     Rest,
+    Shape,
     Share,
     ShotChoice,
     Size,
     Subject,
+    Treatment,
     View,
     Zoom,
 )
@@ -36,6 +38,7 @@ from nimble_quote.core.edits.changing import EditRefused, changed, in_version, s
 from nimble_quote.core.edits.touching import Touches, treated, treated_everywhere
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.layouts import Camera, cameras_of
+from nimble_quote.core.framing.set_ups import find_set_ups
 from nimble_quote.core.framing.stretches import choice_for, own_choice, with_choice
 from nimble_quote.core.framing.versions import framed_shot, stretches_of_cut
 from nimble_quote.core.framing.views import view_at
@@ -387,6 +390,78 @@ class GiveFraming(Frozen):
             _touched(self.destination, (*self.what, "place"), moment, context) for moment in self.to_ms
         ]
         return tuple(touch for one in touched for touch in one)
+
+
+class TakeFraming(Frozen):
+    """Takes the framing of another quote of the same recording, which is told whole: for every stretch what was chosen for it
+    there, or for one of the same set-up. What was chosen here for a stretch that finds neither stays."""
+
+    kind: Literal["take-framing"] = "take-framing"
+    title: str = Field(max_length=200)
+    framing: Framing
+    treatments: dict[Shape, Framing] = Field(default_factory=dict, max_length=60)
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        set_ups = _set_up_of(context)
+        made = document.model_copy(
+            update={"framing": self._taken(document, document.framing, self.framing, context, set_ups)}
+        )
+        for shape, given in self.treatments.items():
+            own = made.treatments.get(shape) or Treatment()
+            framing = self._taken(document, own.framing, given, context, set_ups)
+            if framing != own.framing:
+                treatment = own.model_copy(update={"framing": framing})
+                made = made.model_copy(update={"treatments": {**made.treatments, shape: treatment}})
+        if made == document:
+            raise EditRefused("Nothing was chosen there for shots like these.")
+        return changed(made)
+
+    def _taken(
+        self, document: QuoteDocument, level: Framing, given: Framing, context: Context, set_ups: Callable[[int], int | None]
+    ) -> Framing:  # fmt: skip
+        level = level.model_copy(update={"usual": given.usual.over(level.usual)})
+        for span in _cut_stretches(document, context):
+            own = own_choice(span, given)
+            of = set_ups((span.start_ms + span.end_ms) // 2)
+            alike = (one for one in given.shots if of is not None and set_ups(_middle(one.span)) == of)
+            found = own or next(alike, None)
+            if found is not None:
+                level = with_choice(level, span, _fitting(found, span, context), alone=found.alone)
+        return level
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Took the framing of “{self.title}”"
+
+    def touches(self, context: Context) -> Touches:
+        return treated_everywhere(_shapes(context), _ALL)
+
+
+def _middle(span: Span) -> int:
+    return (span.start_ms + span.end_ms) // 2
+
+
+def _set_up_of(context: Context) -> Callable[[int], int | None]:
+    """Which set-up the shot at a moment is of; none where it is not in sight."""
+    found = find_set_ups(context.sight)
+    of = {shot: place for place, one in enumerate(found) for shot in one.shots}
+    shots = context.sight.shots
+
+    def at(ms: int) -> int | None:
+        number = next((number for number, shot in enumerate(shots) if shot.span.holds(ms)), None)
+        return None if number is None else of.get(number)
+
+    return at
+
+
+def _fitting(one: ShotChoice, span: Span, context: Context) -> Choice:
+    """A choice as it can be for another stretch: who is seen there, and places to stand still at."""
+    picked = _picked(one.choice, ("layout", "closeness", "moves", "behind"), span, context)
+    placed = tuple(
+        Placed(panel=camera.panel, rests=(Rest(from_ms=0, to_ms=0, at=camera.rests[0].at),), ease=camera.ease)
+        for camera in one.choice.placed or ()
+    )
+    same = one.span == span
+    return picked.model_copy(update={"placed": one.choice.placed if same else placed or None})
 
 
 def _picked(choice: Choice, what: Sequence[Given], span: Span, context: Context) -> Choice:

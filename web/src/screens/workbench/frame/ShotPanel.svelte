@@ -177,6 +177,20 @@
 		</fieldset>
 	{/if}
 	<Button pressed={frame.comparing} title="The recording beside this shape, in step (C)" onclick={() => (frame.comparing = !frame.comparing)}>{#snippet icon()}<Columns2 size={16} />{/snippet}Compare with the recording</Button>
+	{#if frame.shot}
+		<details ontoggle={(event) => { if (event.currentTarget.open) void frame.loadOthers(); }}>
+			<summary>Take the framing of another quote</summary>
+			{#if frame.others.length}
+				<ul class="others">
+					{#each frame.others as one (one.id)}
+						<li><button type="button" onclick={() => frame.takeFrom(one.id)}>“{one.title}”</button></li>
+					{/each}
+				</ul>
+			{:else}
+				<p class="quiet">There is no other quote of this recording.</p>
+			{/if}
+		</details>
+	{/if}
 	<details>
 		<summary>Where it goes</summary>
 		<Destinations {bench} />
@@ -272,6 +286,15 @@
 	.sharp[data-grade='soft'] {
 		border-color: var(--warn);
 		background: var(--warn-wash);
+	}
+	.others button {
+		width: 100%;
+		min-height: 28px;
+		border: 0;
+		border-bottom: 1px solid var(--rule);
+		background: none;
+		text-align: left;
+		cursor: pointer;
 	}
 	summary {
 		min-height: 28px;

@@ -24,6 +24,22 @@ export class Frame {
 		this.sight = await ask(api.GET('/api/quotes/{quote_id}/sight', { params: { path: { quote_id: this.bench.id } } }));
 	}
 
+	/** The other quotes of the recording, whose framing can be taken. */
+	others = $state.raw<{ id: number; title: string }[]>([]);
+
+	async loadOthers(): Promise<void> {
+		const params = { path: { recording_id: this.bench.quote!.recording_id } };
+		const quotes = await ask(api.GET('/api/recordings/{recording_id}/quotes', { params }));
+		this.others = quotes.filter((one) => one.id !== this.bench.id);
+	}
+
+	/** Frames this quote as another is framed, where the two show the same shots or set-ups. */
+	takeFrom(id: number): void {
+		void this.bench.taken((quote) =>
+			ask(api.POST('/api/quotes/{quote_id}/take-framing', { params: { path: { quote_id: this.bench.id } }, body: { of: id, on_revision: quote.revision, by: house.person || null } }))
+		);
+	}
+
 	shots = $derived.by((): CutShot[] => this.bench.resolved?.shots ?? []);
 	/** The number of the shot at the playhead. */
 	here = $derived.by((): number => Math.max(0, this.shots.findLastIndex((one) => one.span.start_ms <= (this.bench.player?.sourceMs ?? 0) + 1)));
