@@ -93,6 +93,13 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
         st.builds(edits.AddRest, destination=destination, at_ms=moment, panel=panel),
         st.builds(edits.RemoveRest, destination=destination, at_ms=moment, panel=panel),
         st.builds(edits.TimeRest, destination=destination, at_ms=moment, to_ms=moment),
+        st.builds(
+            edits.ShareFraming,
+            at_ms=moment,
+            destination=destination,
+            to=st.tuples(destination),
+            what=st.sampled_from([("layout",), ("closeness", "place"), ("place",)]),
+        ),
         st.builds(edits.PartShot, at_ms=moment, to_ms=st.none() | moment),
         st.builds(edits.JoinShot, at_ms=moment),
         st.builds(edits.ResetFraming, at_ms=st.none() | moment, destination=scope),

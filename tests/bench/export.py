@@ -12,8 +12,10 @@ from typing import Any
 import httpx
 
 from nimble_quote.core.assembly import RECORDING, Assembly, RecordingFacts, assemble
+from nimble_quote.core.document import Choice, Framing, ShotChoice
 from nimble_quote.core.edits import AddVersion, Edit, FrameShot, FramingChange, PlaceWindow, apply_edit, new_quote
 from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import timed_words
 from nimble_quote.demo.load import MEDIA, joined
 from nimble_quote.formats.transcripts import read_transcript
@@ -25,6 +27,7 @@ from nimble_quote.media.render.compiling import Input, compile_graph, inputs_of
 from nimble_quote.settings import Settings
 from tests.bench.table import Row
 from tests.conftest import RunningApp, find_words, put_demo
+from tests.framings import moving, tiled
 from tests.helpers import edit, keep
 from tests.shipped import DESTINATIONS
 from tests.talks import context_of
@@ -41,6 +44,9 @@ def measure(running: RunningApp, scratch: Path, settings: Settings) -> Iterator[
     fit = FrameShot(change=FramingChange(layout="whole"))
     yield _row("fill the frame", _assembly(media), source, scratch, settings)
     yield _row("fit, blurred copy behind", _assembly(media, fit), source, scratch, settings)
+    yield _row(
+        "pan and zoom, layouts changing at 20 cuts", _assembly(media, framing=_twenty), source, scratch, settings
+    )
     yield _first_of_four(running)
 
 
@@ -85,7 +91,26 @@ def _ready_after(client: httpx.Client, quote: dict[str, Any], destinations: list
     return ready
 
 
-def _assembly(media: Path, *edits: Edit) -> Assembly:
+def _twenty(span: Span) -> Framing:
+    """Twenty stretches, framed by turns by a window that pans, one that zooms, tiles, and the whole picture."""
+    length = span.length_ms // 20
+    shots = []
+    for number in range(20):
+        start = span.start_ms + number * length
+        end = start + length
+        pan = moving((start, start + 100, 0.4, 1.0), (end - 100, end, 0.6, 1.0))
+        zoom = moving((start, start + 100, 0.5, 1.0), (end - 100, end, 0.55, 1.4))
+        choices = (
+            Choice(layout="one", placed=(pan,)),
+            Choice(layout="one", placed=(zoom,)),
+            tiled("stacked", 0.4, 0.6),
+            Choice(layout="whole"),
+        )
+        shots.append(ShotChoice(span=Span(start_ms=start, end_ms=end), choice=choices[number % 4]))
+    return Framing(shots=tuple(shots))
+
+
+def _assembly(media: Path, *edits: Edit, framing: Callable[[Span], Framing] | None = None) -> Assembly:
     facts = asyncio.run(probe_source(media, "talk"))
     transcript = MEDIA / "keep-the-wick-short" / "transcript.vtt"
     heard = timed_words(read_transcript(transcript.name, transcript.read_bytes()).cues)
@@ -99,6 +124,8 @@ def _assembly(media: Path, *edits: Edit) -> Assembly:
     )
     for one in edits:
         document = apply_edit(document, one, context_of(talk))
+    if framing is not None:
+        document = document.model_copy(update={"framing": framing(document.span), "treatments": {}})
     recording = RecordingFacts(duration_ms=facts.duration_ms, width=1920, height=1080, rate=facts.rate)
     return assemble(document, context_of(talk), recording, DESTINATIONS["tall-60"])
 

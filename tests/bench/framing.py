@@ -2,9 +2,11 @@
 it takes. What is judged is judged by where faces were drawn, at every frame; the tracks come from looking at the pictures."""
 
 import asyncio
+import subprocess
 import time
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 from statistics import median
@@ -12,11 +14,10 @@ from typing import Any
 
 import numpy as np
 
-from nimble_quote.core.assembly import RecordingFacts, assemble
+from nimble_quote.core.assembly import RECORDING, RecordingFacts, assemble
 from nimble_quote.core.context import Context, Shot, Sight
 from nimble_quote.core.cutting.kept import kept_spans
-from nimble_quote.core.document import QuoteDocument, Version
-from nimble_quote.core.document.framing import Framing
+from nimble_quote.core.document import Captions, Choice, Framing, QuoteDocument, Version
 from nimble_quote.core.framing import solving
 from nimble_quote.core.framing.following import Track
 from nimble_quote.core.framing.framed import FramedShot
@@ -34,12 +35,13 @@ from nimble_quote.demo.load import DEMO, joined, sums
 from nimble_quote.media.coding import coding_of
 from nimble_quote.media.keys import SEEN
 from nimble_quote.media.probe import probe_source
+from nimble_quote.media.render import Source, render
 from nimble_quote.media.scanning import PictureScan
 from nimble_quote.media.seen import Seen, read_seen, seen_by
 from nimble_quote.settings import settings
 from tests.bench.table import Row, spread
 from tests.conftest import RunningApp, put_demo, words_of
-from tests.framings import held
+from tests.framings import held, moving
 from tests.helpers import edit
 from tests.shipped import CATALOGUE, DESTINATIONS
 from tests.sights import SIZES, demo_context
@@ -63,6 +65,7 @@ def measure(running: RunningApp, scratch: Path) -> Iterator[Row]:
     yield _set_ups(seen["two-kettles"])
     yield _two_hours(seen["keep-the-wick-short"])
     yield _drag(running)
+    yield _rendered_path(scratch)
 
 
 def _look(name: str, scratch: Path) -> Seen:
@@ -117,7 +120,7 @@ def _judge(document: QuoteDocument, context: Context, truth: dict[str, Any]) -> 
     """Each shot of a document in tall, by what was drawn: the head of who speaks there, or of somebody where no speaker is
     seen; in tiles, of each of the two."""
     size = context.sight.size
-    facts = RecordingFacts(duration_ms=context.talk.duration_ms, width=size[0], height=size[1], rate=RATE)
+    facts = RecordingFacts(duration_ms=context.talk.duration_ms, width=size[0], height=size[1], rate=Fraction(RATE))
     assembly = assemble(document, context, facts, DESTINATIONS["tall-60"])
     speaking = _speaking(truth)
     out: dict[int, _Judged] = {}
@@ -429,6 +432,59 @@ def _two_hours(seen: Seen) -> Row:
         baseline="",
         aim="1 s",
         met=median(took) <= 1000,
+    )
+
+
+BAR, BAR_WIDE = 700.0, 24.0
+"""Where the middle of a soft white bar stands in a made picture of 1920 px, and how wide it is."""
+
+
+def _rendered_path(scratch: Path) -> Row:
+    """How far a bar in the finished clip is from where the planned windows put it, over a pan of eight seconds."""
+    folder = scratch / "rendered-path"
+    folder.mkdir()
+    bar = f"255*exp(-pow((X-{BAR})/{BAR_WIDE},2))"
+    source = folder / "bar.mp4"
+    subprocess.run(
+        ["ffmpeg", "-v", "error", "-y", "-f", "lavfi", "-i", f"nullsrc=s=1920x1080:r=25:d=0.04,format=gray,geq=lum='{bar}'",
+         "-f", "lavfi", "-i", "anullsrc=r=48000", "-vf", "loop=225:1,format=yuv420p", "-t", "9", "-c:v", "libx264", "-qp", "8",
+         "-preset", "ultrafast", "-c:a", "aac", str(source)],
+        check=True,
+    )  # fmt: skip
+    placed = moving((0, 500, 0.33, 1.0), (8000, 9000, 0.4, 1.0))
+    talk = Talk(words=[Word(index=0, text="bar", start_ms=100, end_ms=400)], duration_ms=9000)
+    context = Context(talk=talk, catalogue=CATALOGUE, sight=Sight(size=(1920, 1080)))
+    document = QuoteDocument(
+        title="Bar", span=Span(start_ms=0, end_ms=9000), captions=Captions(shown=False),
+        framing=Framing(usual=Choice(layout="one", placed=(placed,))), versions=(Version(destination="tall-60"),),
+    )  # fmt: skip
+    facts = RecordingFacts(duration_ms=9000, width=1920, height=1080, rate=Fraction(RATE))
+    assembly = assemble(document, context, facts, DESTINATIONS["tall-60"])
+
+    async def unheard(part: float) -> None:
+        pass
+
+    clip = asyncio.run(render(assembly, {RECORDING: Source(path=source)}, settings().fonts.resolve(), folder, unheard))
+    raw = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(clip), "-vf", "crop=1080:16:0:900,format=gray", "-f", "rawvideo", "-"],
+        check=True, capture_output=True,
+    ).stdout  # fmt: skip
+    rows = np.frombuffer(raw, np.uint8).reshape(-1, 16, 1080).mean(axis=1) - 16
+    lit = np.where(rows > 20, rows, 0.0)
+    seen = (lit * (np.arange(1080) + 0.5)).sum(axis=1) / lit.sum(axis=1)
+    panel = assembly.picture[0].panels[0]
+    windows = [panel.window_at(frame) for frame in range(len(seen))]
+    planned = np.array([((BAR + 0.5) / 1920 - one.x) / one.width * 1080 for one in windows])
+    (camera,) = cameras_of(_framed(document, context)[0].layout)
+    eased = views_at(camera, np.arange(len(seen)) * float(FRAME_MS))[0]
+    smooth = ((BAR + 0.5) / 1920 - (eased - windows[0].width / 2)) / windows[0].width * 1080
+    off = float(np.sqrt(((seen - planned) ** 2).mean()))
+    return Row(
+        what="rendered path against the planned one, a pan of 8 s",
+        measured=f"{off:.2f} px RMS; the planned one off the eased one by {np.abs(planned - smooth).max():.2f} px at most",
+        baseline="",
+        aim="0.3 px RMS",
+        met=off <= 0.3,
     )
 
 

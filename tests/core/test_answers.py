@@ -22,6 +22,7 @@ from nimble_quote.core.edits import (
     PlaceWindow,
     RemoveRest,
     ResetFraming,
+    ShareFraming,
     StrikeSpans,
     TakeFraming,
     TimeRest,
@@ -148,7 +149,8 @@ def test_where_nobody_is_found_the_whole_picture_is_shown_and_said_to_be_doubtfu
     empty = scene()
     (framed,) = shown(quote(0, 19_000), empty)
     assert (framed.says, [one.code for one in framed.doubts]) == ("whole picture", ["nothing"])
-    assert shown(quote(0, 19_000), empty, WIDE)[0].name == "one"
+    (wide,) = shown(quote(0, 19_000), empty, WIDE)
+    assert (wide.name, wide.doubts) == ("one", ()), "nothing is lost there"
     fine = edited(quote(0, 19_000), empty, FineShot(at_ms=500, codes=("nothing",)))
     assert shown(fine, empty)[0].doubts == ()
     again = edited(fine, empty, FineShot(at_ms=500, codes=()))
@@ -383,3 +385,27 @@ def test_another_quote_takes_a_framing_where_it_shows_the_same_set_ups():
 def _set_up(shot: Span) -> int:
     number = [one.span for one in KETTLES.sight.shots].index(shot)
     return next(place for place, one in enumerate(find_set_ups(KETTLES.sight)) if number in one.shots)
+
+
+def test_a_framing_of_one_shape_is_given_to_another():
+    context = scene(0.4, speakers="A", size=0.06)
+    document = edited(
+        quote(0, 19_000), context, choose(500, TALL, closeness=1.6), PlaceWindow(destination=TALL, at_ms=500, x=0.3)
+    )
+    place = edited(document, context, ShareFraming(at_ms=500, destination=TALL, to=(SQUARE,), what=("place",)))
+    before, after = shown(document, context, SQUARE)[0], shown(place, context, SQUARE)[0]
+    assert view_at(cameras_of(after.layout)[0], 500).x == 0.3
+    assert after.closeness == before.closeness, "as close as it was"
+    both = edited(
+        document, context, ShareFraming(at_ms=500, destination=TALL, to=(SQUARE, WIDE), what=("place", "closeness"))
+    )
+    for one in (SQUARE, WIDE):
+        assert shown(both, context, one)[0].closeness == pytest.approx(1.6, abs=0.03)
+    assert shown(both, context, PORTRAIT) == shown(document, context, PORTRAIT)
+    whole = edited(
+        document,
+        context,
+        choose(500, TALL, layout="whole"),
+        ShareFraming(at_ms=500, destination=TALL, to=(SQUARE,), what=("layout",)),
+    )
+    assert shown(whole, context, SQUARE)[0].name == "whole"

@@ -71,8 +71,8 @@ class Placed(Frozen):
         return self
 
 
-class Choice(Frozen):
-    """What a person chose; None is not chosen."""
+class Look(Frozen):
+    """What can be chosen of how something is framed, but for places; None is not chosen."""
 
     layout: LayoutName | None = None
     subjects: tuple[Subject, ...] | None = Field(default=None, min_length=1, max_length=MOST_PANELS)
@@ -80,7 +80,6 @@ class Choice(Frozen):
     closeness: Closeness | None = None
     """How large a face is, against a medium shot of the shape."""
     moves: Moves | None = None
-    placed: tuple[Placed, ...] | None = None
     share: Share | None = None
     """The part of the length that the first of two tiles has."""
     size: Size | None = None
@@ -90,6 +89,12 @@ class Choice(Frozen):
     backdrop: Backdrop | None = None
     colour: Colour | None = None
     blur: Blur | None = None
+
+
+class Choice(Look):
+    """What a person chose."""
+
+    placed: tuple[Placed, ...] | None = None
     fine: tuple[DoubtCode, ...] | None = None
     """What was doubtful, looked at and found good."""
 

@@ -45,6 +45,7 @@ from nimble_quote.core.edits.framing import (
     PlaceWindow,
     RemoveRest,
     ResetFraming,
+    ShareFraming,
     TakeFraming,
     TimeRest,
 )
@@ -88,6 +89,7 @@ __all__ = [
     "SetPartLines",
     "SetPause",
     "SetSpeed",
+    "ShareFraming",
     "ShowCaptions",
     "SoftenJoins",
     "StrikeByRule",
@@ -147,6 +149,7 @@ Edit = Annotated[
     | ResetFraming
     | FineShot
     | GiveFraming
+    | ShareFraming
     | TakeFraming
     | TreatAlone
     | PlaceCaptions

@@ -12,24 +12,16 @@ from pydantic import Field
 
 from nimble_quote.core.context import Context
 from nimble_quote.core.document import (
-    Backdrop,
-    Blur,
     Choice,
-    Closeness,
-    Colour,
     DoubtCode,
     Fraction01,
     Framing,
-    LayoutName,
-    Moves,
+    Look,
     Placed,
     QuoteDocument,
     Rest,
     Shape,
-    Share,
     ShotChoice,
-    Size,
-    Subject,
     Treatment,
     View,
     Zoom,
@@ -64,19 +56,8 @@ _ALL = (*_GROUPS, "place")
 Given = Literal["layout", "closeness", "place", "moves", "behind"]
 
 
-class FramingChange(Frozen):
+class FramingChange(Look):
     """What of a framing is to change; what is not told stays as it is."""
-
-    layout: LayoutName | None = None
-    subjects: tuple[Subject, ...] | None = Field(default=None, min_length=1, max_length=4)
-    closeness: Closeness | None = None
-    moves: Moves | None = None
-    share: Share | None = None
-    size: Size | None = None
-    height: Fraction01 | None = None
-    backdrop: Backdrop | None = None
-    colour: Colour | None = None
-    blur: Blur | None = None
 
     @property
     def told(self) -> Choice:
@@ -390,6 +371,69 @@ class GiveFraming(Frozen):
             _touched(self.destination, (*self.what, "place"), moment, context) for moment in self.to_ms
         ]
         return tuple(touch for one in touched for touch in one)
+
+
+class ShareFraming(Frozen):
+    """Gives the framing that a shot has in one shape to others: what of it is told. A place is the same in the source, as close
+    as it is in the shape that gives it where closeness is given too."""
+
+    kind: Literal["share-framing"] = "share-framing"
+    at_ms: Moment = Field(ge=0)
+    destination: str
+    to: tuple[str, ...] = Field(min_length=1, max_length=40)
+    what: tuple[Given, ...] = Field(min_length=1, max_length=5)
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        span = _stretch(document, context, self.at_ms)
+        treatment_of(document, self.destination, context)
+        giver = framed_shot(document, context, self.destination, span)
+        made = document
+        for one in self.to:
+            if one != self.destination:
+                treatment_of(document, one, context)
+                made = _with_own(
+                    made,
+                    one,
+                    context,
+                    span,
+                    self._told(giver, framed_shot(document, context, one, span), span, context),
+                )
+        return made
+
+    def _told(self, giver: FramedShot, taker: FramedShot, span: Span, context: Context) -> Choice:
+        told = _picked(giver.choice, self.what, span, context)
+        if "layout" in self.what:
+            told = told.model_copy(update={"layout": giver.name, "subjects": giver.subjects or None})
+        closer = 1.0
+        if "closeness" in self.what and giver.subjects:
+            told = told.model_copy(
+                update={"closeness": min(RANGES.closeness.most, max(RANGES.closeness.least, giver.closeness))}
+            )
+            closer = giver.closeness / taker.closeness
+        if "place" in self.what:
+            like = taker if len(cameras_of(taker.layout)) == len(cameras_of(giver.layout)) else giver
+            told = told.model_copy(update={"layout": giver.name, "placed": _moved_to(giver, like, closer)})
+        return told
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        names = [context.catalogue.destination(one).name for one in self.to]
+        return f"Gave a framing to {' and '.join(names) if len(names) < 3 else f'{len(names)} shapes'}"
+
+    def touches(self, context: Context) -> Touches:
+        touched = [_touched(one, (*self.what, "place"), self.at_ms, context) for one in (*self.to, self.destination)]
+        return tuple(touch for one in touched for touch in one)
+
+
+def _moved_to(giver: FramedShot, taker: FramedShot, closer: float) -> tuple[Placed, ...]:
+    """The cameras of one shape as places for another: where they look is the same, how far they zoom is the taker's own."""
+    out = []
+    pairs = zip(cameras_of(giver.layout), cameras_of(taker.layout), strict=True)
+    for number, (camera, own) in enumerate(pairs):
+        zoom = own.at.zoom if own.kind == "hold" else own.rests[0].at.zoom
+        zoom = min(RANGES.zoom.most, max(RANGES.zoom.least, zoom * closer))
+        rests = (rest.model_copy(update={"at": rest.at.model_copy(update={"zoom": zoom})}) for rest in _rests(camera))
+        out.append(Placed(panel=number, rests=tuple(rests)))
+    return tuple(out)
 
 
 class TakeFraming(Frozen):

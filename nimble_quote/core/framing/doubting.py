@@ -4,7 +4,6 @@ from collections.abc import Sequence
 
 from nimble_quote.core.destinations import seconds
 from nimble_quote.core.document import Choice
-from nimble_quote.core.framing.answering import Answer
 from nimble_quote.core.framing.camera import Watched
 from nimble_quote.core.framing.composing import MOST_ENLARGED
 from nimble_quote.core.framing.framed import Doubt
@@ -18,17 +17,18 @@ _NO_FURTHER = 1.02
 
 
 def doubts_of(
-    scene: Scene, answer: Answer, seen: Sequence[Watched], widest: Sequence[float], choice: Choice
+    scene: Scene, seen: Sequence[Watched], widest: Sequence[float], choice: Choice, *, all_of_it: bool
 ) -> tuple[Doubt, ...]:
     """All that is doubtful about a framing and was not found good; `widest` tells how often each panel's widest window is
-    enlarged: what a shape makes of the whole recording is no matter of one shot."""
+    enlarged: what a shape makes of the whole recording is no matter of one shot. A shape that shows `all_of_it` loses nothing where nobody
+    is found."""
     at = scene.pieces[0].start_ms
     found: list[Doubt] = []
-    if not scene.tracks:
+    if not scene.tracks and not all_of_it:
         found.append(
-            Doubt(code="nothing", at_ms=at, says="nobody was found", do="Place the window, or follow something.")
+            Doubt(code="nothing", at_ms=at, says="nobody was found", do="Place the window, or choose another layout.")
         )
-    elif choice.subjects and not any(who in scene.tracks for who in choice.subjects):
+    elif scene.tracks and choice.subjects and not any(who in scene.tracks for who in choice.subjects):
         found.append(Doubt(code="nothing", at_ms=at, says="who was chosen is not seen", do="Choose somebody who is."))
     for one in seen:
         if one.out_ms > OUTSIDE_MS:
@@ -50,7 +50,14 @@ def doubts_of(
         default=0.0,
     )
     if enlarged > MOST_ENLARGED + 0.005:
-        found.append(Doubt(code="enlarged", at_ms=at, says=f"enlarged {enlarged:.1f} times", do="Show less closely."))
+        found.append(
+            Doubt(
+                code="enlarged",
+                at_ms=at,
+                says=f"enlarged {enlarged:.1f} times",
+                do="Show less closely, or fit the whole picture.",
+            )
+        )
     fastest = max((one.fastest for one in seen), default=0.0)
     if fastest > FASTEST:
         says = f"moves {fastest:.1f} widths a second"

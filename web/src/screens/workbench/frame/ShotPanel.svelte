@@ -148,7 +148,7 @@
 			<div class="row">
 				<Button title="Split the framing at the playhead (S)" onclick={() => frame.split()}>{#snippet icon()}<Scissors size={16} />{/snippet}Split here</Button>
 				{#if frame.shot.parted}<Button onclick={() => frame.join()}>Join to the one before</Button>{/if}
-				<Button title="Give this framing to other shots (G)" disabled={frame.shots.length < 2} onclick={() => (frame.giving = true)}>{#snippet icon()}<Copy size={16} />{/snippet}Give to…</Button>
+				<Button title="Give this framing to other shots, or to other shapes (G)" disabled={frame.shots.length < 2 && (frame.every || frame.shapes.length < 2)} onclick={() => (frame.giving = true)}>{#snippet icon()}<Copy size={16} />{/snippet}Give to…</Button>
 				<Button title="Back to the first answer" disabled={!chosen} onclick={() => frame.reset()}>{#snippet icon()}<RotateCcw size={16} />{/snippet}Reset</Button>
 				<Button kind="quiet" title="Every shot back to the first answer" onclick={() => frame.reset(true)}>Reset all</Button>
 			</div>
