@@ -28,7 +28,8 @@ def quote_of(client: httpx.Client, quote: int) -> dict[str, Any]:
 
 def framings(client: httpx.Client, quote: int) -> dict[str, list[dict[str, Any]]]:
     """How each version is framed, shot by shot."""
-    return {one["destination"]: one["framing"] for one in resolved(client, quote_of(client, quote))}
+    versions = client.get(f"/api/quotes/{quote}/versions").json()["versions"]
+    return {one["destination"]: one["framing"] for one in versions}
 
 
 def open_frame(page: Page, running: RunningApp, quote: int) -> None:
