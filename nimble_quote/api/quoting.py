@@ -117,8 +117,9 @@ def version_view(
 def framed_view(destination: str, document: QuoteDocument, recording: RecordingRow, context: Context) -> FramedView:
     """How one version is framed."""
     place = context.catalogue.destination(destination)
-    picture = picture_of(document, context, recording.facts, place)
-    return FramedView(destination=destination, picture=picture, framing=_framing(document, recording, context, place))
+    framing = _framing(document, recording, context, place)
+    picture = picture_of(document, context, recording.facts, place, framing)
+    return FramedView(destination=destination, picture=picture, framing=framing)
 
 
 def sight_view(context: Context) -> SightView:

@@ -38,8 +38,15 @@ def open_frame(page: Page, running: RunningApp, quote: int) -> None:
 
 
 def go_to(page: Page, number: int) -> None:
-    page.get_by_role("button", name=re.compile(f"^Shot {number}: ")).click()
-    expect(page.get_by_role("heading", name=re.compile(f"^Shot {number} of"))).to_be_visible()
+    heading = page.get_by_role("heading", name=re.compile(f"^Shot {number} of"))
+
+    def there() -> bool:
+        # The page scrolls to its words while it opens, and a block may move away under the pointer.
+        page.get_by_role("button", name=re.compile(f"^Shot {number}: ")).click()
+        page.wait_for_timeout(300)
+        return heading.is_visible()
+
+    wait_for(there, f"shot {number}")
 
 
 def test_the_podcast_is_framed_in_all_shapes_without_a_gesture(desk: Page, running: RunningApp, kettles: int):

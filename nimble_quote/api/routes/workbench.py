@@ -3,7 +3,7 @@
 import asyncio
 from typing import Annotated, Any
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
 from nimble_quote.api.numbers import Revision, RowId
@@ -31,6 +31,7 @@ from nimble_quote.store.quotes import QuoteRow, StaleRevision
 
 router = APIRouter(prefix="/api")
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
+_FRAMED = TypeAdapter(list[FramedView])
 
 Person = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
 
@@ -151,17 +152,19 @@ async def get_sight(quote_id: RowId, server: TheServer) -> SightView:
     return sight_view(context)
 
 
-@router.post("/quotes/{quote_id}/framing-trial")
-async def try_framing(quote_id: RowId, trial: FramingTrial, server: TheServer) -> list[FramedView]:
+@router.post("/quotes/{quote_id}/framing-trial", response_model=list[FramedView])
+async def try_framing(quote_id: RowId, trial: FramingTrial, server: TheServer) -> Response:
     """How every version would be framed after an edit, which is not made: what a drag in all shapes shows."""
     async with server.connection() as conn:
         quote, recording, context = await loaded(conn, server, quote_id)
 
-    def framed() -> list[FramedView]:
+    def framed() -> bytes:
         document = apply_edit(quote.document, trial.edit, context)
-        return [framed_view(one.destination, document, recording, context) for one in document.versions]
+        views = [framed_view(one.destination, document, recording, context) for one in document.versions]
+        # Written as it is: to have it checked against its own description takes a third of the time of a drag.
+        return _FRAMED.dump_json(views)
 
-    return await asyncio.to_thread(framed)
+    return Response(await asyncio.to_thread(framed), media_type="application/json")
 
 
 @router.post("/quotes/{quote_id}/take-framing")

@@ -1,5 +1,6 @@
 """Resolving a document for a destination into an Assembly, and how long a cut runs."""
 
+from collections.abc import Sequence
 from fractions import Fraction
 from math import ceil
 
@@ -12,6 +13,7 @@ from nimble_quote.core.cutting.joins import sound_pieces
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import QuoteDocument, Version
+from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.layouts import Behind
 from nimble_quote.core.framing.stretches import choice_for
 from nimble_quote.core.framing.versions import behind_of, framed_shots, levels_for
@@ -57,9 +59,13 @@ def assemble(
 
 
 def picture_of(
-    document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination
+    document: QuoteDocument,
+    context: Context,
+    facts: RecordingFacts,
+    destination: Destination,
+    shots: Sequence[FramedShot] | None = None,
 ) -> tuple[PictureRun, ...]:
-    """The picture of a version alone: the runs that tile its length."""
+    """The picture of a version alone: the runs that tile its length, by its shots where those are framed already."""
     rate = clip_rate(facts, destination)
     version = document.version(destination.id) or Version(destination=destination.id)
     kept = kept_spans(document, destination.id)
@@ -69,7 +75,7 @@ def picture_of(
         )
         return (PictureRun(first_frame=0, frames=frames_of(kept, rate, version.speed), source=None, behind=behind),)
     size = facts.width, facts.height
-    shots = framed_shots(document, context, size, destination, kept)
+    shots = framed_shots(document, context, size, destination, kept) if shots is None else shots
     stage = Stage(source=size, destination=destination, rate=rate, step=step_of(version.speed))
     return framed(lay_out(kept, rate, version.speed), shots, stage, softened=version.soften == "scale")
 

@@ -113,9 +113,12 @@ class Choice(Look):
     def over(self, other: "Choice") -> "Choice":
         """This choice, and another's where it says nothing. Places belong to what they were placed for: they do not outlive
         another choice of who is shown, or how."""
+        chosen = self.chosen
+        if not chosen:
+            return other
         anew = any(getattr(self, name) is not None for name in PLACED_FOR)
         below = other.without("placed") if anew else other
-        return Choice.model_construct(**{**dict(below), **self.chosen})
+        return Choice.model_construct(**{**dict(below), **chosen})
 
     def without(self, *fields: str) -> "Choice":
         """The choice with some fields not chosen."""

@@ -19,7 +19,8 @@
 	const { giver, given, moment, shots } = untrack(() => ({ giver: frame.here, given: frame.shots[frame.here]!, moment: frame.moment, shots: frame.shots }));
 	const alike = (one: CutShot, number: number) => number !== giver && one.set_up === given.set_up;
 	let chosen = $state(shots.flatMap((one, number) => (alike(one, number) ? [number] : [])));
-	let what = $state<What[]>(['layout', 'closeness', 'place']);
+	/** A place is given where a person set one: the program finds a better one for each shot. */
+	let what = $state<What[]>(untrack(() => (frame.framed?.choice.placed ? ['layout', 'closeness', 'place'] : ['layout', 'closeness'])));
 
 	/** The other shapes that take the framing that this shot has in the shape in hand: instead of other shots. */
 	let shapes = $state<string[]>([]);
