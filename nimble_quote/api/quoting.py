@@ -95,8 +95,8 @@ def version_view(
 ) -> VersionView:
     """One version, resolved and checked; `unfair` where its cut was looked at already."""
     place = context.catalogue.destination(destination)
-    assembly = assemble(document, context, recording.facts, place)
     framing = _framing(document, recording, context, place)
+    assembly = assemble(document, context, recording.facts, place, framing)
     notes = _unfair(document, context, destination) if unfair is None else unfair
     return VersionView(
         destination=destination,

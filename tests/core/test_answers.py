@@ -222,6 +222,18 @@ def test_a_window_that_is_dragged_away_is_doubtful_and_stays_where_it_was_put():
     assert xs == [0.8, 0.8, 0.8]
 
 
+def test_a_tile_dragged_in_every_shape_moves_no_window_that_shows_somebody_else():
+    context = scene(0.2, 0.7)
+    before = {one: shown(quote(0, 19_000), context, one)[0] for one in (TALL, SQUARE, WIDE)}
+    document = edited(
+        quote(0, 19_000), context, PlaceWindow(destination=TALL, at_ms=500, panel=1, x=0.9, every_shape=True)
+    )
+    xs = [view_at(camera, 500).x for camera in cameras_of(shown(document, context, SQUARE)[0].layout)]
+    assert (len(xs), xs[1]) == (2, 0.9)
+    assert xs[0] == view_at(cameras_of(before[SQUARE].layout)[0], 500).x
+    assert shown(document, context, WIDE)[0] == before[WIDE], "one window has no second picture"
+
+
 def test_a_new_rest_makes_a_move_and_without_it_the_window_stands_still_again():
     context = scene(0.2, speakers="A")
     document = edited(

@@ -35,16 +35,21 @@ class RecordingFacts(Frozen):
 
 
 def assemble(
-    document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination
-) -> Assembly:  # fmt: skip
-    """Resolves a document for a destination. A destination without a version gets the defaults of one."""
+    document: QuoteDocument,
+    context: Context,
+    facts: RecordingFacts,
+    destination: Destination,
+    shots: Sequence[FramedShot] | None = None,
+) -> Assembly:
+    """Resolves a document for a destination, by its shots where those are framed already. A destination without a version
+    gets the defaults of one."""
     rate = clip_rate(facts, destination)
     version = document.version(destination.id) or Version(destination=destination.id)
     kept = kept_spans(document, destination.id)
     frames = frames_of(kept, rate, version.speed)
     words = caption_words(document, context.talk, kept, version.speed)
     sources = (SourceSize(id=RECORDING, width=facts.width, height=facts.height),) if facts.has_picture else ()
-    picture = picture_of(document, context, facts, destination)
+    picture = picture_of(document, context, facts, destination, shots)
     return Assembly(
         destination=destination,
         rate=rate,

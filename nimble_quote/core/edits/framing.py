@@ -123,9 +123,11 @@ class PlaceWindow(Frozen):
             return made
         nearer = (self.zoom or before.zoom) / before.zoom
         for one in _one_of_each_shape(document, self.destination, context):
-            shot, view = _seen_through(document, context, one, self.at_ms, 0)
+            if len(cameras_of(framed_shot(document, context, one, shot.span).layout)) <= self.panel:
+                continue
+            other, view = _seen_through(document, context, one, self.at_ms, self.panel)
             zoom = min(RANGES.zoom.most, max(RANGES.zoom.least, view.zoom * nearer))
-            made = _placed(made, context, one, shot, 0, self.at_ms, {**told, "zoom": zoom})
+            made = _placed(made, context, one, other, self.panel, self.at_ms, {**told, "zoom": zoom})
         return made
 
     def said(self, document: QuoteDocument, context: Context) -> str:

@@ -9,7 +9,6 @@ several who speak            all in one window where they fit, else in tiles
 A shape that loses nothing of the picture shows it as the camera did.
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -97,5 +96,4 @@ def _of_several(subjects: tuple[int, ...], scene: Scene, gate: Gate) -> LayoutNa
 
 def _in_order(scene: Scene) -> list[int]:
     """Everybody: who speaks before who does not."""
-    key: Callable[[int], float] = lambda who: -scene.spoken.get(who, 0.0)  # noqa: E731
-    return sorted(scene.tracks, key=key)
+    return sorted(scene.tracks, key=lambda who: -scene.spoken.get(who, 0.0))

@@ -29,6 +29,8 @@ class FramedShot(Frozen):
     """Whom it follows."""
     closeness: float
     """How large the first subject's face is, against a medium shot of the shape; 1 where there is none."""
+    close_says: str
+    """How close that is, in a word."""
     choice: Choice
     """What a person chose of it."""
     says: str

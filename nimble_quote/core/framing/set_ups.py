@@ -6,6 +6,7 @@ both stands at about the same place, about as large.
 
 from collections import Counter
 from dataclasses import dataclass
+from typing import cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,6 +43,15 @@ class _Seen:
 
 def find_set_ups(sight: Sight) -> list[SetUp]:
     """The set-ups of the shots that are seen, in the order in which they first come."""
+    if _KEPT not in sight.solved:
+        sight.solved[_KEPT] = _found(sight)
+    return cast(list[SetUp], sight.solved[_KEPT])
+
+
+_KEPT = "set-ups"
+
+
+def _found(sight: Sight) -> list[SetUp]:
     seen = [_seen(shot, sight) for shot in sight.shots]
     groups: list[list[int]] = []
     for number, one in enumerate(seen):

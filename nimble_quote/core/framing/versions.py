@@ -10,6 +10,7 @@ from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import Choice, Framing, QuoteDocument, View
 from nimble_quote.core.framing.answering import Answer, answer_for
 from nimble_quote.core.framing.camera import Gate, Watched, closeness_of_camera, follow, watched
+from nimble_quote.core.framing.composing import closeness_said
 from nimble_quote.core.framing.doubting import doubts_of
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.layouts import (
@@ -147,6 +148,7 @@ def framed(scene: Scene, choice: Choice, sight: Sight, source: Size, output: Siz
         name=answer.name,
         subjects=answer.subjects,
         closeness=round(close, 3),
+        close_says=closeness_said(close),
         choice=choice,
         says=framing_said(answer.name, who, moves, close, choice),
         moves=moves,

@@ -13,7 +13,7 @@
 
 	let open = $state<{ id: string | null; wanted: WantedDestination } | null>(null);
 	let problem = $state('');
-	let wholes = $derived(house.everyDestination);
+	const everyOne = $derived(house.everyDestination);
 
 	function edit(one: Destination): void {
 		problem = '';
@@ -21,7 +21,7 @@
 	}
 	function add(): void {
 		problem = '';
-		open = { id: null, wanted: likeOne(house.destinations[0]!, wholes.map((one) => one.name)) };
+		open = { id: null, wanted: likeOne(house.destinations[0]!, everyOne.map((one) => one.name)) };
 	}
 
 	async function done(call: () => Promise<Destination>, said: string): Promise<void> {
@@ -65,7 +65,7 @@
 		<table>
 			<thead><tr><th></th><th>Name</th><th class="n">Picture</th><th class="n">Longest</th><th class="n">Largest</th><th>Frames/s</th><th>Covered</th><th></th></tr></thead>
 			<tbody>
-				{#each wholes as one (one.id)}
+				{#each everyOne as one (one.id)}
 					<tr class:retired={one.retired} aria-current={open?.id === one.id}>
 						<td><ShapeMark width={one.width} height={one.height} size={22} /></td>
 						<td><button type="button" class="name" onclick={() => edit(one)}>{one.name}</button>{#if one.retired}<span class="soft"> retired</span>{/if}</td>

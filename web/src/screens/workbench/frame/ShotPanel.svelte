@@ -42,7 +42,6 @@
 	const setUp = $derived(frame.shot ? bench.resolved!.set_ups[frame.shot.set_up] : '');
 	const tiled = $derived(framed?.name === 'stacked' || framed?.name === 'beside');
 	const chosen = $derived(Boolean(choice && Object.entries(choice).some(([name, value]) => value !== null && name !== 'fine')));
-	const closeSays = $derived(!framed ? '' : framed.closeness >= 1.19 ? 'close' : framed.closeness >= 0.74 ? 'medium' : 'wide');
 	const sound = $derived(!bench.recording!.width);
 
 	function swap(): void {
@@ -120,7 +119,7 @@
 			/>
 		{:else if framed.subjects.length}
 			<Slider
-				name="Closeness" says="{closeSays}, {(framed.closeness * 100).toFixed(0)} %" min={house.ranges.closeness.least} max={house.ranges.closeness.most} step={0.01} value={framed.closeness}
+				name="Closeness" says="{framed.close_says}, {(framed.closeness * 100).toFixed(0)} %" min={house.ranges.closeness.least} max={house.ranges.closeness.most} step={0.01} value={framed.closeness}
 				onlook={(closeness) => frame.look({ closeness })} onset={(closeness) => frame.choose({ closeness })}
 			/>
 		{/if}

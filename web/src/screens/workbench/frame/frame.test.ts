@@ -73,6 +73,36 @@ describe('framing', () => {
 			{ kind: 'frame-shot', at_ms: 2101, destination: 'tall-60', change: { layout: 'whole' } }
 		]);
 	});
+	it('names a moment inside the shot, wherever the playhead stands between its frames', () => {
+		const frame = new Frame(bench);
+		bench.player!.seekSource(3990.4);
+		expect([frame.here, frame.moment]).toEqual([1, 3990]);
+		bench.player!.seekSource(3999.7);
+		expect([frame.here, frame.moment]).toEqual([2, 4000]);
+	});
+	it('knows who is seen in the shot, and by number whoever has no name', () => {
+		const frame = new Frame(bench);
+		const track = (subject: number, from: number, to: number) => ({ subject, at_ms: [from, to], x: [0, 0], y: [0, 0], width: [0, 0], height: [0, 0] });
+		frame.sight = { subjects: [{ subject: 1, called: 'Sanna', thing: false }], tracks: [track(1, 0, 1500), track(0, 1800, 2600), track(2, 2100, 2600)] };
+		expect(frame.there).toEqual([0, 1]);
+		expect([frame.called(1), frame.called(2)]).toEqual(['Sanna', 'person 3']);
+	});
+	it('shows the windows of the middle of a shot, or of what is left of it', () => {
+		const run = (first_frame: number, source_frame: number, frames: number, x: number) => ({
+			first_frame, source_frame, frames, step: '1', panels: [{ keys: [{ frame: first_frame, window: { x, y: 0, width: 0.3, height: 1 } }] }]
+		});
+		const assembly = { rate: '25', picture: [run(0, 0, 40, 0.1), run(40, 55, 20, 0.5)] };
+		const frame = new Frame(bench);
+		const windows = (shot: number) => frame.windowsIn({ assembly } as never, frame.shots[shot]!).map((one) => one.x);
+		expect([windows(0), windows(1), windows(2)]).toEqual([[0.1], [0.5], []]);
+	});
+	it('is split at the playhead and joined only where it was split', () => {
+		const frame = new Frame(bench);
+		frame.join();
+		expect(edits).toEqual([]);
+		frame.split();
+		expect(edits).toEqual([{ kind: 'part-shot', at_ms: 500 }]);
+	});
 	it('is marked as fine with all that is doubtful, in whichever shape', () => {
 		const frame = new Frame(bench);
 		frame.go(2);
