@@ -23,6 +23,16 @@ class Ranges(Frozen):
     """How large the whole picture is, against fitting the frame."""
     blur: Range = Range(least=1, most=20)
     """How blurred the copy behind a whole picture is: the spread of the blur, in 136ths of the frame's short side."""
+    exposure: Range = Range(least=-2, most=2)
+    """How much lighter or darker, in stops of the middle tones."""
+    contrast: Range = Range(least=-1, most=1)
+    """How much steeper or flatter the middle tones are: 1 is twice as steep."""
+    warmth: Range = Range(least=-1, most=1)
+    """From cold to warm; 0 leaves it."""
+    saturation: Range = Range(least=0, most=2)
+    """How much colour: 0 is grey, 1 leaves it."""
+    lift: Range = Range(least=0, most=1)
+    """How much light there is on the face that is followed; 0 leaves it."""
     speed: Range = Range(least=0.95, most=1.15)
     """How fast a version plays. Beyond these a listener hears that it was changed."""
     pause_over_ms: Range = Range(least=100, most=5000)

@@ -7,6 +7,7 @@ from base64 import b64decode
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+import numpy as np
 import psycopg
 import pytest
 from playwright.sync_api import Page, expect
@@ -49,6 +50,7 @@ LEAST_SSIM = 0.98
 
 PANNING = moving((60_000, 60_500, 0.3, 1.0), (64_000, 66_000, 0.7, 1.0))
 ZOOMING = moving((60_000, 60_500, 0.4, 1.0), (64_000, 66_000, 0.5, 1.6))
+TONES = {"exposure": 0.8, "contrast": 0.25, "warmth": 0.6, "saturation": 1.3}
 LAYOUTS = {
     "single": Framing(usual=held(0.45, zoom=1.2)),
     "panning": Framing(usual=Choice(layout="one", placed=(PANNING,))),
@@ -58,6 +60,9 @@ LAYOUTS = {
     "stacked": Framing(usual=tiled("stacked", 0.3, 0.7, share=2 / 3)),
     "beside": Framing(usual=tiled("beside", 0.3, 0.7)),
     "slide": Framing(usual=Choice(layout="slide")),
+    "toned": Framing(usual=held(0.45).model_copy(update=TONES)),
+    "toned-blur": Framing(usual=Choice(layout="whole", blur=9, exposure=-0.7, saturation=0.3)),
+    "lit": Framing(usual=Choice(layout="one", placed=(PANNING,), subjects=(0,), lift=1.0)),
     "followed": Framing(usual=Choice(moves="lively")),
     "by-shot": Framing(
         usual=Choice(layout="whole"),
@@ -171,6 +176,32 @@ def likeness(page: Page, running: RunningApp, recording_id: int, name: str, fold
         if found >= enough:
             break
     return found
+
+
+def colours(picture: Path, seconds: float = 0.0) -> np.ndarray:
+    """The colours of a picture, or of a frame of a clip, in patches (rows, columns, RGB)."""
+    raw = subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(picture), "-ss", f"{seconds:.3f}", "-frames:v", "1", "-vf",
+         "scale=18:32:flags=area:in_color_matrix=bt709,format=rgb24", "-f", "rawvideo", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+    return np.frombuffer(raw, np.uint8).reshape(32, 18, 3).astype(float)
+
+
+@pytest.mark.browser_context_args(device_scale_factor=3)
+def test_a_tone_has_the_same_colours_in_the_preview_and_the_clip(
+    desk: Page, running: RunningApp, demo: int, tmp_path: Path
+):
+    looks = {}
+    for name in ("single", "toned"):
+        folder = tmp_path / name
+        folder.mkdir()
+        assert likeness(desk, running, demo, name, folder, LEAST_SSIM) >= LEAST_SSIM
+        (clip,) = (folder / "work").glob("*.mp4")
+        looks[name] = colours(folder / "preview.png"), colours(clip, MOMENT_MS / 1000)
+    off = {name: np.abs(preview - clip).mean() for name, (preview, clip) in looks.items()}
+    assert off["toned"] < off["single"] + 2.5
+    assert np.abs(looks["toned"][1] - looks["single"][1]).mean() > 15, "the tone is one that is seen"
 
 
 @pytest.mark.browser_context_args(device_scale_factor=3)

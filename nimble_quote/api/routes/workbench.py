@@ -3,24 +3,23 @@
 import asyncio
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
 from nimble_quote.api.numbers import Revision, RowId
-from nimble_quote.api.quoting import framed_view, quote_view, resolved_view, sight_view, version_view
+from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
 from nimble_quote.api.state import ServerState, TheCatalogue, TheConnection, TheServer, loaded
 from nimble_quote.api.undoing import take_back
 from nimble_quote.api.views.catalogue import CatalogueView
 from nimble_quote.api.views.outbox import ExportView
-from nimble_quote.api.views.workbench import FramedView, QuoteView, ResolvedView, SightView, VersionView
+from nimble_quote.api.views.workbench import QuoteView, ResolvedView, VersionView
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
-from nimble_quote.core.edits import Edit, EditRefused, TakeFraming, apply_edit, describe_edit
+from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
 from nimble_quote.core.edits.touching import go_together
 from nimble_quote.core.ranges import RANGES
-from nimble_quote.core.timebase import Span
 from nimble_quote.formats.encodings import ENCODINGS
 from nimble_quote.formats.spoken import NAMES
 from nimble_quote.formats.transcripts import READERS
@@ -31,7 +30,6 @@ from nimble_quote.store.quotes import QuoteRow, StaleRevision
 
 router = APIRouter(prefix="/api")
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
-_FRAMED = TypeAdapter(list[FramedView])
 
 Person = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
 
@@ -56,20 +54,6 @@ class Trial(BaseModel):
 
     edit: Edit
     destination: str
-
-
-class Taking(BaseModel):
-    """The quote whose framing is taken, the revision of one's own that the person saw, and what they call themselves."""
-
-    of: RowId
-    on_revision: Revision
-    by: Person | None = None
-
-
-class FramingTrial(BaseModel):
-    """An edit of the framing to look at in every version before it is made."""
-
-    edit: Edit
 
 
 class ExportRequest(BaseModel):
@@ -142,50 +126,6 @@ async def try_edit(quote_id: RowId, trial: Trial, conn: TheConnection, server: T
     if document.version(trial.destination) is None:
         raise EditRefused("This quote has no version for that destination.")
     return version_view(trial.destination, document, recording, context)
-
-
-@router.get("/quotes/{quote_id}/sight")
-async def get_sight(quote_id: RowId, server: TheServer) -> SightView:
-    """Who and what is followed around a quote, and where they are."""
-    async with server.connection() as conn:
-        _, _, context = await loaded(conn, server, quote_id)
-    return sight_view(context)
-
-
-@router.post("/quotes/{quote_id}/framing-trial", response_model=list[FramedView])
-async def try_framing(quote_id: RowId, trial: FramingTrial, server: TheServer) -> Response:
-    """How every version would be framed after an edit, which is not made: what a drag in all shapes shows."""
-    async with server.connection() as conn:
-        quote, recording, context = await loaded(conn, server, quote_id)
-
-    def framed() -> bytes:
-        document = apply_edit(quote.document, trial.edit, context)
-        views = [framed_view(one.destination, document, recording, context) for one in document.versions]
-        # Written as it is: to have it checked against its own description takes a third of the time of a drag.
-        return _FRAMED.dump_json(views)
-
-    return Response(await asyncio.to_thread(framed), media_type="application/json")
-
-
-@router.post("/quotes/{quote_id}/take-framing")
-async def take_framing(quote_id: RowId, taking: Taking, conn: TheConnection, server: TheServer) -> QuoteView:
-    """Frames a quote as another of the same recording is framed, where the two show the same shots or set-ups."""
-    quote = await unchanged(conn, quote_id, taking.on_revision)
-    giver = await quotes.one(conn, taking.of)
-    if giver.recording_id != quote.recording_id:
-        raise EditRefused("That quote is of another recording. Framing is taken from quotes of the same one.")
-    recording = await recordings.one(conn, quote.recording_id)
-    spans = quote.document.span, giver.document.span
-    both = Span(start_ms=min(one.start_ms for one in spans), end_ms=max(one.end_ms for one in spans))
-    context = await server.contexts.around(conn, recording, both)
-    edit = TakeFraming(
-        title=giver.document.title,
-        framing=giver.document.framing,
-        treatments={shape: one.framing for shape, one in giver.document.treatments.items()},
-    )
-    document = apply_edit(quote.document, edit, context)
-    await quotes.revise(conn, quote, edit, describe_edit(quote.document, edit, context), document, taking.by)
-    return await seen(conn, server, quote_id)
 
 
 @router.post("/quotes/{quote_id}/undo")

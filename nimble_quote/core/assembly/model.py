@@ -22,6 +22,7 @@ from nimble_quote.core.captions.timing import Cue
 from nimble_quote.core.cutting.joins import SoundPiece
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.framing.layouts import Behind
+from nimble_quote.core.framing.toning import Tone
 from nimble_quote.core.framing.window import Window, between, source_pixels_per_output
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import ms_at
@@ -45,6 +46,24 @@ class Key(Frozen):
     window: Window
 
 
+class LightKey(Frozen):
+    """Where the middle of a light stands at a frame of the output, in pixels of its panel."""
+
+    frame: int
+    x: float
+    y: float
+
+
+class PanelLight(Frozen):
+    """A soft oval of white over a panel: `strength` (0..1) in its middle, less and less towards its edge (with the square of
+    what is left of the square of the way), and its path, straight from key to key."""
+
+    strength: float
+    width_px: int
+    height_px: int
+    keys: tuple[LightKey, ...]
+
+
 class Panel(Frozen):
     """A box of the output, in even pixels, and the window of the source that fills it: straight from key to key, still
     before the first and after the last."""
@@ -54,6 +73,7 @@ class Panel(Frozen):
     width_px: int
     height_px: int
     keys: tuple[Key, ...]
+    light: PanelLight | None = None
 
     def window_at(self, frame: float) -> Window:
         """The window at a frame of the output."""
@@ -84,6 +104,7 @@ class PictureRun(Frozen):
     step: Fraction = Fraction(1)
     panels: tuple[Panel, ...] = ()
     behind: Behind
+    tone: Tone = Tone()
 
     @property
     def end_frame(self) -> int:

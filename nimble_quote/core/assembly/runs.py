@@ -8,13 +8,16 @@ from fractions import Fraction
 from itertools import pairwise
 from math import ceil, floor
 
-from nimble_quote.core.assembly.model import RECORDING, Key, Panel, PictureRun
+import numpy as np
+
+from nimble_quote.core.assembly.model import RECORDING, Key, LightKey, Panel, PanelLight, PictureRun
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import View
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.layouts import Camera, Layout, cameras_of, pixels_of, tile_boxes
+from nimble_quote.core.framing.lighting import Light
 from nimble_quote.core.framing.views import turning_points, view_at
-from nimble_quote.core.framing.window import Rectangle, Window, filling, fitting
+from nimble_quote.core.framing.window import Rectangle, Window, even, filling, fitting
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import Span, ms_at, total_ms
 
@@ -90,8 +93,10 @@ def framed(
                 source_frame=part.source_frame,
                 step=stage.step,
                 behind=shot.behind,
+                tone=shot.tone,
             )
-            runs.append(run.model_copy(update={"panels": panels_of(shot.layout, run, stage, scale)}))
+            panels = panels_of(shot.layout, run, stage, scale)
+            runs.append(run.model_copy(update={"panels": lit(panels, shot.lights, run, stage)}))
     return tuple(runs)
 
 
@@ -121,13 +126,49 @@ def _by_shot(segment: Segment, shots: Sequence[FramedShot], stage: Stage) -> lis
         begins = segment.source_frame + floor(a * stage.step)
         middle_ms = ms_at(begins, stage.rate) + ms_at(b - a, stage.rate) * float(stage.step) / 2
         shot = shots[max(0, bisect_right(shots, middle_ms, key=lambda one: one.span.start_ms) - 1)]
-        if parts and (parts[-1][1].layout, parts[-1][1].behind) == (shot.layout, shot.behind):
+        if parts and _drawn_alike(parts[-1][1], shot):
             longer = parts[-1][0].model_copy(update={"frames": parts[-1][0].frames + b - a})
             parts[-1] = (longer, shot)
         else:
             part = Segment(source_frame=begins, frames=b - a, first_frame=segment.first_frame + a)
             parts.append((part, shot))
     return parts
+
+
+def _drawn_alike(one: FramedShot, other: FramedShot) -> bool:
+    return (one.layout, one.behind, one.tone, one.lights) == (other.layout, other.behind, other.tone, other.lights)
+
+
+def lit(panels: tuple[Panel, ...], lights: Sequence[Light], run: PictureRun, stage: Stage) -> tuple[Panel, ...]:
+    """Panels with the light on the faces in them."""
+    of = {light.panel: light for light in lights}
+    return tuple(
+        panel.model_copy(update={"light": _light(panel, of[number], run, stage)}) if number in of else panel
+        for number, panel in enumerate(panels)
+    )
+
+
+def _light(panel: Panel, light: Light, run: PictureRun, stage: Stage) -> PanelLight:
+    """A light as it falls on a panel during a run: a key where the face turns, or the window does."""
+    last = run.end_frame - 1
+    turns = (run.first_frame + _steps(at.at_ms, run, stage) for at in light.path)
+    inside = (frame for frame in (*turns, *(key.frame for key in panel.keys)) if run.first_frame < frame < last)
+    times = [at.at_ms for at in light.path]
+    keys = []
+    for frame in sorted({run.first_frame, last, *inside}):
+        window, ms = panel.window_at(frame), ms_at(run.source_at(frame), stage.rate)
+        x, y = (
+            float(np.interp(ms, times, values)) for values in zip(*((at.x, at.y) for at in light.path), strict=True)
+        )
+        across, down = (x - window.x) / window.width, (y - window.y) / window.height
+        keys.append(LightKey(frame=frame, x=round(across * panel.width_px, 2), y=round(down * panel.height_px, 2)))
+    middle = panel.window_at((run.first_frame + last) / 2)
+    return PanelLight(
+        strength=light.strength,
+        width_px=even(light.width / middle.width * panel.width_px),
+        height_px=even(light.height / middle.height * panel.height_px),
+        keys=tuple(keys),
+    )
 
 
 def _filled(box: Rectangle, camera: Camera, run: PictureRun, stage: Stage, scale: float) -> Panel:

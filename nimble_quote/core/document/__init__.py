@@ -1,6 +1,7 @@
 """The quote document: its model, how the picture is framed in it, what stands over it, and upgrades of stored ones."""
 
 from nimble_quote.core.document.framing import (
+    TONE,
     Backdrop,
     Blur,
     Choice,
@@ -40,6 +41,7 @@ from nimble_quote.core.document.overlays import Lines, Overlay, When
 
 __all__ = [
     "SPEECH_HEIGHT",
+    "TONE",
     "AcceptedNote",
     "Backdrop",
     "Blur",

@@ -34,6 +34,8 @@ DoubtCode = Literal["outside", "who-speaks", "enlarged", "fast", "nothing"]
 MOST_PANELS = 4
 
 
+TONE = ("exposure", "contrast", "warmth", "saturation", "lift")
+"""The fields that are about colour and light, and not about what is shown."""
 PLACED_FOR = ("layout", "subjects", "closeness", "moves")
 
 
@@ -89,6 +91,11 @@ class Look(Frozen):
     backdrop: Backdrop | None = None
     colour: Colour | None = None
     blur: Blur | None = None
+    exposure: float | None = Field(default=None, ge=RANGES.exposure.least, le=RANGES.exposure.most)
+    contrast: float | None = Field(default=None, ge=RANGES.contrast.least, le=RANGES.contrast.most)
+    warmth: float | None = Field(default=None, ge=RANGES.warmth.least, le=RANGES.warmth.most)
+    saturation: float | None = Field(default=None, ge=RANGES.saturation.least, le=RANGES.saturation.most)
+    lift: float | None = Field(default=None, ge=RANGES.lift.least, le=RANGES.lift.most)
 
 
 class Choice(Look):
@@ -120,6 +127,11 @@ class Choice(Look):
         below = other.without("placed") if anew else other
         return Choice.model_construct(**{**dict(below), **chosen})
 
+    @property
+    def tone(self) -> "Choice":
+        """What was chosen of colour and light alone."""
+        return Choice.model_construct(**{name: getattr(self, name) for name in TONE})
+
     def without(self, *fields: str) -> "Choice":
         """The choice with some fields not chosen."""
         return self.model_copy(update=dict.fromkeys(fields))
@@ -132,7 +144,7 @@ class ShotChoice(Frozen):
     span: Span
     choice: Choice
     alone: bool = False
-    """Nothing that was chosen more widely reaches it: it is the program's again, but for its own choice."""
+    """Nothing that was chosen more widely of how it is framed reaches it: that is the program's again, but for its own choice."""
 
 
 class Framing(Frozen):

@@ -36,19 +36,18 @@ from nimble_quote.core.edits.cutting import (
 )
 from nimble_quote.core.edits.framing import (
     AddRest,
+    ExposeFaces,
     FineShot,
     FrameShot,
     FramingChange,
-    GiveFraming,
     JoinShot,
     PartShot,
     PlaceWindow,
     RemoveRest,
     ResetFraming,
-    ShareFraming,
-    TakeFraming,
     TimeRest,
 )
+from nimble_quote.core.edits.giving import GiveFraming, ShareFraming, TakeFraming
 from nimble_quote.core.edits.touching import Touches, subject
 from nimble_quote.core.edits.versions import (
     AddVersion,
@@ -70,6 +69,7 @@ __all__ = [
     "CutAsBase",
     "Edit",
     "EditRefused",
+    "ExposeFaces",
     "FineShot",
     "FrameShot",
     "FramingChange",
@@ -148,6 +148,7 @@ Edit = Annotated[
     | JoinShot
     | ResetFraming
     | FineShot
+    | ExposeFaces
     | GiveFraming
     | ShareFraming
     | TakeFraming

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 _ALL = 1 << 40
 _LONGEST_PAUSE_WORDS = 400
 """More words than anybody strikes in one stretch."""
-TREATED = ("layout", "place", "closeness", "moves", "behind", "captions")
+TREATED = ("layout", "place", "closeness", "moves", "behind", "tone", "captions")
 """What of a treatment can be changed without touching the rest of it."""
 
 

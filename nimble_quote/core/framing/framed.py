@@ -2,7 +2,9 @@
 
 from nimble_quote.core.document import Choice, DoubtCode, LayoutName
 from nimble_quote.core.framing.layouts import Behind, Layout
+from nimble_quote.core.framing.lighting import Light
 from nimble_quote.core.framing.sharpness import Sharpness
+from nimble_quote.core.framing.toning import Tone
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import Span
 
@@ -24,6 +26,8 @@ class FramedShot(Frozen):
     """What of it the version shows."""
     layout: Layout
     behind: Behind
+    tone: Tone
+    lights: tuple[Light, ...]
     name: LayoutName
     subjects: tuple[int, ...]
     """Whom it follows."""

@@ -36,7 +36,7 @@ def choice_for(span: Span, levels: Sequence[Framing]) -> Choice:
     for framing in levels:
         own = own_choice(span, framing)
         if own is not None:
-            made = own.choice.over(Choice() if own.alone else made)
+            made = own.choice.over(made.tone if own.alone else made)
     return made
 
 

@@ -28,11 +28,13 @@ from nimble_quote.core.framing.layouts import (
     pixels_of,
     tile_boxes,
 )
+from nimble_quote.core.framing.lighting import Light, light_on
 from nimble_quote.core.framing.naming import Turn
 from nimble_quote.core.framing.saying import called, framing_said
 from nimble_quote.core.framing.scenes import Scene, scene_of, turns_of
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.framing.stretches import choice_for, pieces_of, stretches
+from nimble_quote.core.framing.toning import tone_of
 from nimble_quote.core.framing.views import moves_of
 from nimble_quote.core.framing.window import fitting
 from nimble_quote.core.refusal import Refused
@@ -145,6 +147,8 @@ def framed(scene: Scene, choice: Choice, sight: Sight, source: Size, output: Siz
         kept=scene.pieces,
         layout=layout,
         behind=behind_of(choice, Behind(kind="colour") if answer.name == "slide" else Behind()),
+        tone=tone_of(choice),
+        lights=_lights(panels, scene, choice),
         name=answer.name,
         subjects=answer.subjects,
         closeness=round(close, 3),
@@ -208,6 +212,14 @@ def _camera(number: int, panel: _Panel, scene: Scene, choice: Choice, sight: Sig
     key = ("follow", panel.subjects, scene.pieces, panel.gate, close, moves)
     tracks = [scene.tracks[who] for who in panel.subjects]
     return _once(sight, key, lambda: follow(tracks, scene.pieces, panel.gate, close, moves))
+
+
+def _lights(panels: Sequence[_Panel], scene: Scene, choice: Choice) -> tuple[Light, ...]:
+    """The light on each face that a panel follows first, where some was chosen."""
+    if not choice.lift:
+        return ()
+    faces = [(number, scene.tracks[panel.subjects[0]]) for number, panel in enumerate(panels) if panel.subjects]
+    return tuple(light_on(number, choice.lift, face, scene.pieces) for number, face in faces if not face.thing)
 
 
 def _watched(panel: _Panel, camera: Camera, scene: Scene, sight: Sight) -> Watched:

@@ -5,7 +5,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from nimble_quote.core.document import View
+from nimble_quote.core.document import Rest, View
 from nimble_quote.core.framing.layouts import Camera, Layout, cameras_of
 
 Floats = NDArray[np.float64]
@@ -15,6 +15,11 @@ def view_of(layout: Layout) -> View:
     """Where the first camera of a layout rests first."""
     camera = cameras_of(layout)[0]
     return camera.at if camera.kind == "hold" else camera.rests[0].at
+
+
+def rests_of(camera: Camera) -> list[Rest]:
+    """Where a camera rests, in order; one that holds rests once, at any time."""
+    return [Rest(from_ms=0, to_ms=0, at=camera.at)] if camera.kind == "hold" else list(camera.rests)
 
 
 def view_at(camera: Camera, ms: float) -> View:

@@ -7,7 +7,7 @@ frames of a pass -> split -> trim, layout -> concat
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from nimble_quote.core.assembly import PictureRun
+from nimble_quote.core.assembly import Panel, PictureRun
 
 MOST_BRANCHES = 16
 """More than so many cost more than windows that change their size inside a branch."""
@@ -45,8 +45,15 @@ def _grouped(runs: Sequence[PictureRun], *, sizes: bool) -> list[Branch]:
     return groups
 
 
+def _lit(panel: Panel) -> tuple[float, int, int] | None:
+    """How a panel is lit, wherever the light goes."""
+    return None if panel.light is None else (panel.light.strength, panel.light.width_px, panel.light.height_px)
+
+
 def _alike(one: PictureRun, other: PictureRun, *, sizes: bool) -> bool:
     if [panel.box for panel in one.panels] != [panel.box for panel in other.panels] or one.behind != other.behind:
+        return False
+    if one.tone != other.tone or [_lit(panel) for panel in one.panels] != [_lit(panel) for panel in other.panels]:
         return False
     return not sizes or all(
         abs(a - b) < _SAME

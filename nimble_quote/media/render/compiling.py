@@ -15,6 +15,7 @@ from nimble_quote.media.render.branches import Branch, branches_of
 from nimble_quote.media.render.graph import Graph, Label, node, written
 from nimble_quote.media.render.layers.backdrop import needs_source, put_together
 from nimble_quote.media.render.layers.panels import draw_panels
+from nimble_quote.media.render.layers.tone import tone_filters
 from nimble_quote.media.render.runs import Pass, at_frame, passes_of, shown_frames
 
 OUT: Label = "out"
@@ -85,6 +86,7 @@ def _cut_out(graph: Graph, way: Label, branch: Branch, start: int) -> Label:
 def _laid_out(graph: Graph, frames: Label, runs: Sequence[PictureRun], size: SourceSize, assembly: Assembly) -> Label:
     """The layout of runs that share one."""
     output, behind = assembly.destination, runs[0].behind
+    frames = graph.through(frames, *tone_filters(runs[0].tone))
     if not needs_source(runs[0].panels, behind, output):
         return put_together(graph, frames, draw_panels(graph, frames, runs, size), behind, output)
     back, front = graph.split(frames, 2)

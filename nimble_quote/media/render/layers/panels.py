@@ -5,13 +5,14 @@ even pixels, scaling, and cropping what is left over in output pixels places it 
 anything. Where the window moves, both crops follow it by expressions in `n`, the number of the frame in its branch.
 """
 
-import itertools
 from collections.abc import Callable, Sequence
 from math import ceil
 
 from nimble_quote.core.assembly import Panel, PictureRun, SourceSize
 from nimble_quote.core.framing.window import Window
-from nimble_quote.media.render.graph import Filter, Graph, Label, Leaf, by_moment, node, quoted
+from nimble_quote.media.render.graph import Filter, Graph, Label, node, quoted
+from nimble_quote.media.render.layers.light import draw_light
+from nimble_quote.media.render.paths import straight
 
 _SAME = 1e-9
 _CLOSER, _WIDER = "lanczos", "bicubic"
@@ -23,10 +24,12 @@ def draw_panels(graph: Graph, source: Label, runs: Sequence[PictureRun], size: S
     """Each panel of some runs that share their boxes, drawn in its box."""
     panels = runs[0].panels
     ways = graph.split(source, len(panels))
-    return [
-        (panel, graph.through(way, *window_filters([run.panels[index] for run in runs], runs, size)))
-        for index, (panel, way) in enumerate(zip(panels, ways, strict=True))
-    ]
+    drawn = []
+    for index, (panel, way) in enumerate(zip(panels, ways, strict=True)):
+        shown = [run.panels[index] for run in runs]
+        label = graph.through(way, *window_filters(shown, runs, size))
+        drawn.append((panel, draw_light(graph, label, shown, runs)))
+    return drawn
 
 
 def window_filters(panels: Sequence[Panel], runs: Sequence[PictureRun], size: SourceSize) -> list[Filter]:
@@ -99,23 +102,8 @@ def _zooming(panels: Sequence[Panel], runs: Sequence[PictureRun], size: SourceSi
 
 def _path(panels: Sequence[Panel], runs: Sequence[PictureRun], value: Callable[[Window], float]) -> str:
     """A value of the window over time, as an expression in the number of the branch's frame."""
-    first = runs[0].first_frame
-    leaves: list[Leaf] = []
-    for panel, run in zip(panels, runs, strict=True):
-        keys = panel.keys
-        leaves.append(Leaf(start=run.first_frame - first, value=_number(value(keys[0].window))))
-        for one, other in itertools.pairwise(keys):
-            a, b = value(one.window), value(other.window)
-            at, long = one.frame - first, other.frame - one.frame
-            moving = _number(a) if abs(a - b) < _SAME else f"({_number(a)}+{_number((b - a) / long)}*(n-{at}))"
-            leaves.append(Leaf(start=at, value=moving))
-        if len(keys) > 1:
-            leaves.append(Leaf(start=keys[-1].frame - first, value=_number(value(keys[-1].window))))
-    return by_moment("n", leaves)
-
-
-def _number(value: float) -> str:
-    return f"{value:.6f}" if value >= 0 else f"({value:.6f})"
+    points = [[(key.frame, value(key.window)) for key in panel.keys] for panel in panels]
+    return straight("n", points, runs)
 
 
 def _even_inside(x: str, most: int) -> str:

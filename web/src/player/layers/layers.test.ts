@@ -21,13 +21,14 @@ function pen(): { calls: Call[]; context: CanvasRenderingContext2D } {
 }
 
 const video = { videoWidth: 960, videoHeight: 540 } as HTMLVideoElement;
+const AS_IT_IS = { power: 1, odds: 1, chroma: 1, blue: 0, red: 0 };
 const TALL = { x: 0.5, y: 0, width: 0.31640625, height: 1 };
 const ALL = { x: 0, y: 0, width: 1, height: 1 };
 const still = (window: typeof ALL, [x, y, w, h]: [number, number, number, number]): Panel => ({
 	x_px: x, y_px: y, width_px: w, height_px: h, keys: [{ frame: 0, window }]
 });
 const run = (panels: Panel[], more: Partial<Run> = {}): Run => ({
-	first_frame: 0, frames: 50, source: 'recording', source_frame: 0, step: '1', panels, behind: { kind: 'colour', colour: '#0B6E6E', blur: 5 }, ...more
+	first_frame: 0, frames: 50, source: 'recording', source_frame: 0, step: '1', panels, behind: { kind: 'colour', colour: '#0B6E6E', blur: 5 }, tone: AS_IT_IS, ...more
 });
 const assembly = (...picture: Run[]) => ({ destination: { width: 1080, height: 1920 }, picture }) as unknown as Assembly;
 const drawn = (of: Assembly, frame = 0) => {

@@ -1,10 +1,14 @@
 /** Panels: windows of a source drawn into their boxes, as they are at a frame of the output. */
 import type { Assembly } from '$api/client';
+import { drawLight } from './light';
 
 export type Run = Assembly['picture'][number];
 export type Panel = NonNullable<Run['panels']>[number];
 export type Window = Panel['keys'][number]['window'];
 export type Size = { width: number; height: number };
+
+/** A picture of a source, and how large it is. */
+export type Picture = { image: CanvasImageSource } & Size;
 
 /** The window of a panel at a frame: straight from key to key, still before the first and after the last. */
 export function windowAt(panel: Panel, frame: number): Window {
@@ -30,14 +34,15 @@ export function fill(panels: Panel[], output: Size): boolean {
 }
 
 /** Draws the panels of a run on a canvas that shows the output at `scale`. */
-export function drawPanels(pen: CanvasRenderingContext2D, video: HTMLVideoElement, run: Run, frame: number, scale: number): void {
+export function drawPanels(pen: CanvasRenderingContext2D, picture: Picture, run: Run, frame: number, scale: number): void {
 	for (const panel of run.panels ?? []) {
 		const window = windowAt(panel, frame);
 		pen.drawImage(
-			video,
-			window.x * video.videoWidth, window.y * video.videoHeight,
-			window.width * video.videoWidth, window.height * video.videoHeight,
+			picture.image,
+			window.x * picture.width, window.y * picture.height,
+			window.width * picture.width, window.height * picture.height,
 			panel.x_px * scale, panel.y_px * scale, panel.width_px * scale, panel.height_px * scale
 		);
+		if (panel.light) drawLight(pen, panel, panel.light, frame, scale);
 	}
 }

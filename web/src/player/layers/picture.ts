@@ -2,6 +2,7 @@
 import type { Assembly } from '$api/client';
 import { drawBackdrop } from './backdrop';
 import { drawPanels, fill, type Run, type Size } from './panels';
+import { toned } from './tone';
 
 /** The run that a frame of the output lies in. */
 export function runAt(assembly: Assembly, frame: number): Run {
@@ -12,7 +13,7 @@ export function runAt(assembly: Assembly, frame: number): Run {
 export function drawPicture(pen: CanvasRenderingContext2D, video: HTMLVideoElement, assembly: Assembly, frame: number, size: Size): void {
 	const output = assembly.destination;
 	const run = runAt(assembly, frame);
-	const seen = run.source !== null && video.videoWidth > 0 ? video : null;
+	const seen = run.source !== null && video.videoWidth > 0 ? toned(video, run.tone) : null;
 	if (!seen || !fill(run.panels ?? [], output)) drawBackdrop(pen, seen, run, output, size);
 	if (seen) drawPanels(pen, seen, run, frame, size.width / output.width);
 }

@@ -10,9 +10,9 @@
 
 	let { frame, onclose }: { frame: Frame; onclose: () => void } = $props();
 
-	type What = 'layout' | 'closeness' | 'place' | 'moves' | 'behind';
+	type What = 'layout' | 'closeness' | 'place' | 'moves' | 'behind' | 'tone';
 	const WHATS: { id: What; name: string }[] = [
-		{ id: 'layout', name: 'Layout and who' }, { id: 'closeness', name: 'Closeness' }, { id: 'place', name: 'Place' }, { id: 'moves', name: 'Moves' }, { id: 'behind', name: 'Background' }
+		{ id: 'layout', name: 'Layout and who' }, { id: 'closeness', name: 'Closeness' }, { id: 'place', name: 'Place' }, { id: 'moves', name: 'Moves' }, { id: 'behind', name: 'Background' }, { id: 'tone', name: 'Colour' }
 	];
 	const bench = $derived(frame.bench);
 	/** What is given is fixed: the playhead may move while the dialog is open. */

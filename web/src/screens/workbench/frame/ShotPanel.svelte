@@ -16,6 +16,7 @@
 	import Slider from '$ui/Slider.svelte';
 	import { many } from '$ui/say';
 	import Destinations from '../Destinations.svelte';
+	import Colour from './Colour.svelte';
 	import Place from './Place.svelte';
 	import type { Frame } from './frame.svelte';
 
@@ -30,6 +31,8 @@
 		{ id: 'slide', name: 'Slide, speaker', title: 'The slide above, who speaks below' },
 		{ id: 'whole', name: 'Whole', title: 'Fit the whole picture' }
 	];
+	/** What is chosen of a shot, and does not make its framing another one. */
+	const NOT_FRAMING = ['fine', 'exposure', 'contrast', 'warmth', 'saturation', 'lift'];
 	const MOVES = [
 		{ id: 'still', name: 'None' }, { id: 'steady', name: 'Few' }, { id: 'usual', name: 'Usual' }, { id: 'lively', name: 'More' }
 	] as const;
@@ -41,7 +44,7 @@
 	const doubts = $derived(frame.shot ? frame.doubtsOf(frame.shot) : []);
 	const setUp = $derived(frame.shot ? bench.resolved!.set_ups[frame.shot.set_up] : '');
 	const tiled = $derived(framed?.name === 'stacked' || framed?.name === 'beside');
-	const chosen = $derived(Boolean(choice && Object.entries(choice).some(([name, value]) => value !== null && name !== 'fine')));
+	const chosen = $derived(Boolean(choice && Object.entries(choice).some(([name, value]) => value !== null && !NOT_FRAMING.includes(name))));
 	const sound = $derived(!bench.recording!.width);
 
 	function swap(): void {
@@ -142,6 +145,7 @@
 			</fieldset>
 		{/if}
 		<Place {frame} />
+		<Colour {frame} />
 		<fieldset>
 			<legend>This shot</legend>
 			<div class="row">

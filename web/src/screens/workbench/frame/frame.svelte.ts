@@ -132,16 +132,26 @@ export class Frame {
 		return this.every ? null : this.bench.shown;
 	}
 
-	changing(change: FramingChange): Edit {
-		return { kind: 'frame-shot', at_ms: this.moment, destination: this.destination, change };
+	/** Something chosen for the shot at the playhead, or for every shot. */
+	changing(change: FramingChange, whole = false): Edit {
+		return { kind: 'frame-shot', at_ms: whole ? null : this.moment, destination: this.destination, change };
 	}
 
-	choose(change: FramingChange): void {
-		if (this.shot) void this.bench.edit(this.changing(change));
+	choose(change: FramingChange, whole = false): void {
+		if (this.shot) void this.bench.edit(this.changing(change, whole));
 	}
 
-	look(change: FramingChange): void {
-		if (this.shot) this.bench.tryFraming(this.changing(change));
+	look(change: FramingChange, whole = false): void {
+		if (this.shot) this.bench.tryFraming(this.changing(change, whole));
+	}
+
+	/** Has the faces of the shot, or of every shot, made as light as they should be. */
+	exposeFaces(whole: boolean): void {
+		if (!this.shot) return;
+		const at_ms = whole ? null : this.moment;
+		void this.bench.taken((quote) =>
+			ask(api.POST('/api/quotes/{quote_id}/expose-faces', { params: { path: { quote_id: this.bench.id } }, body: { at_ms, on_revision: quote.revision, by: house.person || null } }))
+		);
 	}
 
 	split(): void {

@@ -1,0 +1,105 @@
+"""How the picture of a quote is framed: what is seen around it, trials, framing taken from elsewhere, light measured."""
+
+import asyncio
+
+from fastapi import APIRouter, Response
+from pydantic import BaseModel, TypeAdapter
+
+from nimble_quote.api.numbers import Moment, Revision, RowId
+from nimble_quote.api.quoting import framed_view, sight_view
+from nimble_quote.api.routes.workbench import Person, seen, unchanged
+from nimble_quote.api.state import TheConnection, TheServer, loaded
+from nimble_quote.api.views.workbench import FramedView, QuoteView, SightView
+from nimble_quote.core.edits import Edit, EditRefused, ExposeFaces, TakeFraming, apply_edit, describe_edit
+from nimble_quote.core.framing.exposing import faces_to_measure
+from nimble_quote.core.timebase import Span
+from nimble_quote.media.exposure import lumas_of
+from nimble_quote.store import quotes, recordings
+
+router = APIRouter(prefix="/api")
+_FRAMED = TypeAdapter(list[FramedView])
+
+
+class Taking(BaseModel):
+    """The quote whose framing is taken, the revision of one's own that the person saw, and what they call themselves."""
+
+    of: RowId
+    on_revision: Revision
+    by: Person | None = None
+
+
+class FramingTrial(BaseModel):
+    """An edit of the framing to look at in every version before it is made."""
+
+    edit: Edit
+
+
+class Exposing(BaseModel):
+    """Whether the faces of one shot are to be exposed well, by a moment in it, or those of all; and on which revision."""
+
+    at_ms: Moment | None = None
+    on_revision: Revision
+    by: Person | None = None
+
+
+@router.get("/quotes/{quote_id}/sight")
+async def get_sight(quote_id: RowId, server: TheServer) -> SightView:
+    """Who and what is followed around a quote, and where they are."""
+    async with server.connection() as conn:
+        _, _, context = await loaded(conn, server, quote_id)
+    return sight_view(context)
+
+
+@router.post("/quotes/{quote_id}/framing-trial", response_model=list[FramedView])
+async def try_framing(quote_id: RowId, trial: FramingTrial, server: TheServer) -> Response:
+    """How every version would be framed after an edit, which is not made: what a drag in all shapes shows."""
+    async with server.connection() as conn:
+        quote, recording, context = await loaded(conn, server, quote_id)
+
+    def framed() -> bytes:
+        document = apply_edit(quote.document, trial.edit, context)
+        views = [framed_view(one.destination, document, recording, context) for one in document.versions]
+        # Written as it is: to have it checked against its own description takes a third of the time of a drag.
+        return _FRAMED.dump_json(views)
+
+    return Response(await asyncio.to_thread(framed), media_type="application/json")
+
+
+@router.post("/quotes/{quote_id}/take-framing")
+async def take_framing(quote_id: RowId, taking: Taking, conn: TheConnection, server: TheServer) -> QuoteView:
+    """Frames a quote as another of the same recording is framed, where the two show the same shots or set-ups."""
+    quote = await unchanged(conn, quote_id, taking.on_revision)
+    giver = await quotes.one(conn, taking.of)
+    if giver.recording_id != quote.recording_id:
+        raise EditRefused("That quote is of another recording. Framing is taken from quotes of the same one.")
+    recording = await recordings.one(conn, quote.recording_id)
+    spans = quote.document.span, giver.document.span
+    both = Span(start_ms=min(one.start_ms for one in spans), end_ms=max(one.end_ms for one in spans))
+    context = await server.contexts.around(conn, recording, both)
+    edit = TakeFraming(
+        title=giver.document.title,
+        framing=giver.document.framing,
+        treatments={shape: one.framing for shape, one in giver.document.treatments.items()},
+    )
+    document = apply_edit(quote.document, edit, context)
+    await quotes.revise(conn, quote, edit, describe_edit(quote.document, edit, context), document, taking.by)
+    return await seen(conn, server, quote_id)
+
+
+@router.post("/quotes/{quote_id}/expose-faces")
+async def expose_faces(quote_id: RowId, exposing: Exposing, server: TheServer) -> QuoteView:
+    """Makes the faces of a shot, or of all shots, as light as they should be: those of one set-up alike."""
+    async with server.connection() as conn:
+        quote, recording, context = await loaded(conn, server, quote_id)
+    faces = await asyncio.to_thread(faces_to_measure, quote.document, context, exposing.at_ms)
+    path = server.media.store.local(recording.plays)
+    async with server.tools.turn():
+        measured = [await lumas_of(path, (recording.width, recording.height), one.faces) for one in faces]
+    edit = ExposeFaces(shots=[one.measured(lumas) for one, lumas in zip(faces, measured, strict=True)])
+    async with server.connection() as conn:
+        quote = await unchanged(conn, quote_id, exposing.on_revision)
+        document = apply_edit(quote.document, edit, context)
+        if document != quote.document:
+            said = describe_edit(quote.document, edit, context)
+            await quotes.revise(conn, quote, edit, said, document, exposing.by)
+        return await seen(conn, server, quote_id)
