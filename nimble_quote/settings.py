@@ -29,6 +29,9 @@ class Settings(BaseSettings):
     face_model: Path = (
         PROJECT / "web" / "node_modules" / "@mediapipe" / "face_detection" / "face_detection_full_range.tflite"
     )
+    face_mesh: Path = (
+        PROJECT / "web" / "node_modules" / "@mediapipe" / "face_mesh" / "face_mesh_solution_packed_assets.data"
+    )
     port: int = 8320
     inbox: Path | None = None
     """A folder that is watched: what is put into it is brought in."""

@@ -38,6 +38,7 @@ def followed(track: FoundTrack) -> Track:
         height=column([one.height for one in samples]),
         turn=column([face.turn for face in track.faces]),
         score=column([one.score for one in samples]),
+        talking=column([face.talking for face in track.faces]),
     )
 
 
@@ -60,7 +61,10 @@ def context_from(seen: Seen, talk: Talk, size: tuple[int, int]) -> Context:
         Turn(speaker=one.speaker or "", start_ms=talk.words[one.first].start_ms, end_ms=talk.words[one.end - 1].end_ms)
         for one in talk.sentences
     ]
-    there = [SeenTurn(subject=one.subject, start_ms=one.start_ms, end_ms=one.end_ms) for one in seen.tracks]
+    there = [
+        SeenTurn(subject=one.subject, start_ms=one.start_ms, end_ms=one.end_ms, track=followed(one))
+        for one in seen.tracks
+    ]
     sight = Sight(
         size=size,
         shots=[Shot(span=span, look=looks.get(span.start_ms, b"")) for span in shots(cuts, talk.duration_ms)],
@@ -70,7 +74,12 @@ def context_from(seen: Seen, talk: Talk, size: tuple[int, int]) -> Context:
     return Context(talk=talk, sight=sight, catalogue=CATALOGUE)
 
 
-SIZES = {"keep-the-wick-short": (1920, 1080), "two-kettles": (1280, 720), "rain-barrels": (1280, 720)}
+SIZES = {
+    "keep-the-wick-short": (1920, 1080),
+    "two-kettles": (1280, 720),
+    "rain-barrels": (1280, 720),
+    "the-wall-and-the-boat": (1280, 720),
+}
 _LOOK_EVERY = 5
 """Frames from one look for faces to the next."""
 

@@ -10,6 +10,8 @@ from nimble_quote.api.readings import brief
 from nimble_quote.api.views.quotes import QuoteBrief, QuoteSpan
 from nimble_quote.api.views.recordings import RecordingView, ShelfRecording, SoundTrackView, WorkView
 from nimble_quote.api.work import work_view
+from nimble_quote.media.keys import SEEN
+from nimble_quote.media.seen import VERSION
 from nimble_quote.store import quotes, recordings, work
 from nimble_quote.store.contexts import talks_to_read
 from nimble_quote.store.database import Connection
@@ -104,6 +106,7 @@ def shelf_recording(row: RecordingRow, works: Sequence[WorkView], spans: Sequenc
         language=row.language,
         words=row.words,
         speakers=row.speakers,
+        seen_by_older=SEEN in row.made and row.seen_version < VERSION,
         work=list(works),
         quotes=list(spans),
         removed_at=row.removed_at,

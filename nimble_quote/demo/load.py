@@ -46,11 +46,24 @@ DEMO = (
         original="original.mp4", transcript="transcript.srt", notes="Webinar with slides; questions at the end.",
     ),
     DemoRecording(
+        name="the-wall-and-the-boat", title="The wall and the boat", series="Walks with Edda", held_on=date(2026, 11, 12),
+        original="original.mp4", transcript="transcript.vtt", notes="One take along the harbour wall. Tam walked through.",
+    ),
+    DemoRecording(
         name="night-ferry-notes", title="Night ferry notes", series="Listening pieces", held_on=date(2026, 11, 16),
         original="original.m4a", transcript="transcript.txt", notes="Sound only. The transcript was typed by hand.",
     ),
 )  # fmt: skip
-NAMES = ("Maren Tolley", "Skerry Sound", "Ivo Brandt", "Sanna Quill", "Petra Lowe", "Osk Hallam", "Kessel light")
+NAMES = (
+    "Maren Tolley",
+    "Skerry Sound",
+    "Ivo Brandt",
+    "Sanna Quill",
+    "Petra Lowe",
+    "Edda Marsh",
+    "Osk Hallam",
+    "Kessel light",
+)
 
 
 class DemoDamaged(RuntimeError):

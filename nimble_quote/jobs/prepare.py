@@ -14,14 +14,15 @@ import shutil
 from pathlib import Path
 
 from nimble_quote.core.framing.shots import LOOK
+from nimble_quote.core.talk import LEVEL_MS
 from nimble_quote.core.timebase import output_rate
 from nimble_quote.jobs.working import Attempt, ask_for
 from nimble_quote.media.coding import coding_of
 from nimble_quote.media.keys import LISTENED, PROXY, SEEN, SOUND, SPEECH
-from nimble_quote.media.listening import listen, read_speech, write_speech
+from nimble_quote.media.listening import listen, peaks_name, read_speech, write_speech
 from nimble_quote.media.probe import SourceFacts, probe_source
 from nimble_quote.media.scanning import PictureScan
-from nimble_quote.media.seen import Seen, read_seen, seen_by, write_seen
+from nimble_quote.media.seen import VERSION, Heard, Seen, read_seen, seen_by, watched, write_seen
 from nimble_quote.store import media_files, pictures, recordings, transcripts
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
@@ -29,7 +30,7 @@ from nimble_quote.store.recordings import RecordingRow
 _LOOKING_FOLDER = "looking"
 _SOUND_BYTES_S, _PROXY_BYTES_S = 20_000, 250_000
 """What a second of them takes, the picture twice: in chunks, and joined."""
-_LISTENING, _LOOKING = 0.1, 0.97
+_LISTENING, _LOOKING, _JOINED = 0.1, 0.88, 0.9
 """How far the whole work is when these are done."""
 
 
@@ -102,14 +103,27 @@ async def _look(attempt: Attempt, recording: RecordingRow, source: Path, facts: 
         chunk_s=attempt.worker.settings.chunk_s,
     )
     await scan.scan(scratch, await attempt.stage("Looking for cuts and faces", _LISTENING, _LOOKING))
-    await attempt.stage("Putting it together", _LOOKING)
+    await attempt.stage("Putting it together", _LOOKING, _JOINED)
     if not proxied:
         sound = media.store.local(recording.derived(SOUND)) if facts.sound_tracks else None
         await scan.join_proxy(sound, scratch / PROXY, scratch)
     seen = await asyncio.to_thread(seen_by, scan, recording.duration_ms)
+    seen = await watched(
+        seen, recording.duration_ms, _heard(attempt, recording, facts), looked_at if proxied else scratch / PROXY, facts,
+        attempt.worker.settings.face_mesh, await attempt.stage("Following who turns away, and who speaks", _JOINED),
+    )  # fmt: skip
     write_seen(seen, scratch / SEEN)
     await _keep_seen(attempt, recording, seen, *([] if proxied else [scratch / PROXY]), scratch / SEEN)
     shutil.rmtree(scan.folder, ignore_errors=True)
+
+
+def _heard(attempt: Attempt, recording: RecordingRow, facts: SourceFacts) -> Heard | None:
+    """What is heard in a recording; None where it has no sound."""
+    if not facts.sound_tracks:
+        return None
+    store = attempt.worker.media.store
+    peaks = store.local(recording.derived(peaks_name(LEVEL_MS))).read_bytes()
+    return Heard(speech=tuple(read_speech(store.local(recording.derived(SPEECH))).speech), peaks=peaks)
 
 
 def _seen_before(attempt: Attempt, recording: RecordingRow) -> Seen | None:
@@ -124,6 +138,7 @@ async def _keep_seen(attempt: Attempt, recording: RecordingRow, seen: Seen, *mad
         for one in made:
             await _keep(conn, attempt, recording, one)
         await pictures.replace_found(conn, recording.id, seen.changes, seen.tracks)
+        await recordings.set_seen_version(conn, recording.id, VERSION)
         await pictures.replace_looks(conn, recording.id, seen.looks)
         await pictures.name_by_turns(conn, recording.id)
 

@@ -17,7 +17,7 @@ queue = procrastinate.App(
     import_paths=["nimble_quote.jobs.tasks"],
 )
 
-Lane = Literal["render", "analyse", "fetch", "background", "upkeep"]
+Lane = Literal["render", "analyse", "follow", "fetch", "background", "upkeep"]
 WORK = "do-work"
 
 LANE_OF: dict[WorkKind, Lane] = {
@@ -26,6 +26,7 @@ LANE_OF: dict[WorkKind, Lane] = {
     "transcribe": "analyse",
     "fetch": "fetch",
     "export": "render",
+    "follow": "follow",
 }
 """Where work waits that somebody waits for."""
 

@@ -7,6 +7,7 @@ from procrastinate.jobs import Status
 from nimble_quote.jobs.align import align_words
 from nimble_quote.jobs.export import export_clip
 from nimble_quote.jobs.fetch import fetch_recording
+from nimble_quote.jobs.follow import follow_thing
 from nimble_quote.jobs.housekeeping import tidy
 from nimble_quote.jobs.inbox import take_from_inbox
 from nimble_quote.jobs.meaning import read_for_meaning
@@ -27,6 +28,7 @@ DOING: dict[WorkKind, Doing] = {
     "transcribe": transcribe,
     "fetch": fetch_recording,
     "export": export_clip,
+    "follow": follow_thing,
 }
 """What each kind of work does. To add one: its name in the schema, a module, a line here."""
 

@@ -26,6 +26,7 @@ def lane_sizes(settings: Settings) -> dict[Lane, int]:
     return {
         "render": settings.exports_at_once,
         "analyse": settings.analyses_at_once,
+        "follow": 1,
         "fetch": 4,
         "background": 1,
         "upkeep": 2,

@@ -3,17 +3,29 @@ also when it is brought in again, and for the talks that ship."""
 
 import json
 from base64 import b64decode, b64encode
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import find_changes, shot_looks, shots
 from nimble_quote.core.framing.subjects import SeenFace, Track, find_tracks
-from nimble_quote.core.timebase import frame_at, ms_at
-from nimble_quote.media.scanning import PictureScan
+from nimble_quote.core.timebase import Span, frame_at, ms_at
+from nimble_quote.media.ffmpeg import Progress
+from nimble_quote.media.mouths import with_talking
+from nimble_quote.media.probe import SourceFacts
+from nimble_quote.media.scanning import PictureScan, proxy_size
+from nimble_quote.media.ways import Footage, through_gaps
 
-VERSION = 1
+VERSION = 2
 """Goes up when looking finds more, or something else: what was seen before is then looked at again."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Heard:
+    """What is heard meanwhile: where somebody speaks, and the loudest sample of each 10 ms."""
+
+    speech: tuple[Span, ...]
+    peaks: bytes
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,6 +49,26 @@ def seen_by(scan: PictureScan, duration_ms: int) -> Seen:
         tracks=find_tracks(scan.faces(), cuts_ms),
         looks=[(span.start_ms, look) for span, look in zip(spans, looks, strict=True)],
     )
+
+
+async def watched(
+    seen: Seen, duration_ms: int, heard: Heard | None, source: Path, facts: SourceFacts, mesh: Path, progress: Progress
+) -> Seen:
+    """What was seen, with those followed whose face is not seen for a while, and with how much mouths talk where several are
+    seen. `source` is what plays: the proxy, or the original that serves as one. Raises `MediaFailed`."""
+    cuts_ms = [at for at, kind in seen.changes if kind == "cut"]
+
+    async def following(part: float) -> None:
+        await progress(part / 2)
+
+    async def mouths(part: float) -> None:
+        await progress((1 + part) / 2)
+
+    footage = Footage(path=source, size=(facts.width, facts.height))
+    tracks = await through_gaps(seen.tracks, shots(cuts_ms, duration_ms), footage, following)
+    if heard is not None:
+        tracks = await with_talking(tracks, heard.speech, heard.peaks, source, proxy_size(facts), mesh, mouths)
+    return replace(seen, tracks=tracks)
 
 
 def write_seen(seen: Seen, target: Path) -> None:
@@ -69,8 +101,15 @@ def read_seen(source: Path) -> Seen | None:
 
 def _numbers(face: SeenFace) -> list[float]:
     one = face.sample
-    return [one.at_ms, *(round(part, 5) for part in (one.x, one.y, one.width, one.height, one.score, face.turn))]
+    return [
+        one.at_ms,
+        *(round(part, 5) for part in (one.x, one.y, one.width, one.height, one.score, face.turn, face.talking)),
+    ]
 
 
-def _face(at_ms: int, x: float, y: float, width: float, height: float, score: float, turn: float) -> SeenFace:
-    return SeenFace(sample=FaceSample(at_ms=at_ms, x=x, y=y, width=width, height=height, score=score), turn=turn)
+def _face(
+    at_ms: int, x: float, y: float, width: float, height: float, score: float, turn: float, talking: float
+) -> SeenFace:
+    return SeenFace(
+        sample=FaceSample(at_ms=at_ms, x=x, y=y, width=width, height=height, score=score), turn=turn, talking=talking
+    )

@@ -2,7 +2,7 @@
 
 from collections import OrderedDict
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TypeVar
 
 from nimble_quote.core.assembly import Assembly, assemble
@@ -12,7 +12,7 @@ from nimble_quote.core.talk import LEVEL_MS, Levels, Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.formats.languages import language
 from nimble_quote.media.files import MediaRoot
-from nimble_quote.store import pictures, quotes, recordings, transcripts
+from nimble_quote.store import pictures, quotes, recordings, things, transcripts
 from nimble_quote.store.catalogue import Catalogues
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
@@ -77,7 +77,7 @@ class Contexts:
         sight = _kept(self._sights, key)
         if sight is None:
             size = recording.width, recording.height
-            sight = _keep(self._sights, key, await pictures.sight_in(conn, recording.id, size, near))
+            sight = _keep(self._sights, key, await _sight_in(conn, recording.id, size, near))
         return Context(talk=talk, sight=sight, catalogue=await self.catalogues.now(conn))
 
     async def assembly_of(self, conn: Connection, quote_id: int, revision: int, destination: str) -> Assembly:
@@ -87,6 +87,16 @@ class Contexts:
         recording = await recordings.one(conn, quote.recording_id)
         context = await self.around(conn, recording, document.span)
         return assemble(document, context, recording.facts, context.catalogue.destination(destination))
+
+
+async def _sight_in(conn: Connection, recording_id: int, size: tuple[int, int], span: Span) -> Sight:
+    """What is seen in a stretch of a recording: its faces, and what a person had followed."""
+    sight = await pictures.sight_in(conn, recording_id, size, span)
+    followed = await things.tracks_in(conn, recording_id, span)
+    if not followed:
+        return sight
+    named = await things.names(conn, recording_id)
+    return replace(sight, tracks=[*sight.tracks, *followed], names={**sight.names, **named})
 
 
 def _kept(kept: "OrderedDict[Key, T]", key: Key) -> T | None:

@@ -33,6 +33,7 @@ class TrackRow:
     height: list[float]
     turn: list[float]
     score: list[float]
+    talking: list[float]
 
 
 async def replace_found(
@@ -40,7 +41,7 @@ async def replace_found(
 ) -> None:
     """Keeps the changes (ms, kind) and tracks found, instead of any kept before. What was set by hand stays, and subjects
     keep their numbers, by which quotes and names know them."""
-    await _counted(conn, recording_id)
+    await counted(conn, recording_id)
     tracks = renumbered(tracks, [_followed(row) for row in await _rows_of(conn, recording_id)])
     await conn.execute("delete from picture_change where recording_id = %s", [recording_id])
     await conn.execute("delete from subject_track where recording_id = %s", [recording_id])
@@ -50,15 +51,15 @@ async def replace_found(
             [[recording_id, at, kind] for at, kind in changes],
         )
         await cursor.executemany(
-            """insert into subject_track (recording_id, number, subject, at_ms, x, y, width, height, turn, score)
-               values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
+            """insert into subject_track (recording_id, number, subject, at_ms, x, y, width, height, turn, score, talking)
+               values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
             [[recording_id, number, track.subject, *_columns(track)] for number, track in enumerate(tracks)],
         )
 
 
 async def replace_looks(conn: Connection, recording_id: int, looks: Sequence[tuple[int, bytes]]) -> None:
     """Keeps the looks of shots: where each begins, and its look."""
-    await _counted(conn, recording_id)
+    await counted(conn, recording_id)
     await conn.execute("delete from shot_look where recording_id = %s", [recording_id])
     async with conn.cursor() as cursor:
         await cursor.executemany(
@@ -69,7 +70,7 @@ async def replace_looks(conn: Connection, recording_id: int, looks: Sequence[tup
 
 async def name_subject(conn: Connection, recording_id: int, subject: int, name: str | None) -> None:
     """Names a subject by hand; None leaves it to what words and faces agree on."""
-    await _counted(conn, recording_id)
+    await counted(conn, recording_id)
     await conn.execute("delete from subject_name where recording_id = %s and subject = %s", [recording_id, subject])
     if name is not None:
         await conn.execute(
@@ -80,9 +81,9 @@ async def name_subject(conn: Connection, recording_id: int, subject: int, name: 
 
 async def name_by_turns(conn: Connection, recording_id: int) -> None:
     """Names the subjects that are not named by hand, where words and faces agree on a speaker."""
-    await _counted(conn, recording_id)
+    await counted(conn, recording_id)
     seen = [
-        Seen(subject=row.subject, start_ms=row.at_ms[0], end_ms=row.at_ms[-1])
+        Seen(subject=row.subject, start_ms=row.at_ms[0], end_ms=row.at_ms[-1], track=_followed(row))
         for row in await tracks(conn, recording_id)
     ]
     cursor = await conn.execute(
@@ -107,6 +108,7 @@ def _columns(track: Track) -> list[object]:
     return [
         [s.at_ms for s in samples], [s.x for s in samples], [s.y for s in samples], [s.width for s in samples],
         [s.height for s in samples], [face.turn for face in track.faces], [s.score for s in samples],
+        [face.talking for face in track.faces] if any(face.talking >= 0 for face in track.faces) else [],
     ]  # fmt: skip
 
 
@@ -134,7 +136,7 @@ async def cuts_of(conn: Connection, recording_id: int) -> tuple[int, ...]:
 
 async def say_of_cut(conn: Connection, recording_id: int, hand: HandCut, near_ms: int) -> None:
     """Keeps what a person says of a moment, instead of what was said within `near_ms` of it before."""
-    await _counted(conn, recording_id)
+    await counted(conn, recording_id)
     await conn.execute(
         "delete from cut_by_hand where recording_id = %s and abs(at_ms - %s) <= %s", [recording_id, hand.at_ms, near_ms]
     )
@@ -152,7 +154,7 @@ async def tracks(conn: Connection, recording_id: int) -> list[TrackRow]:
 async def _rows_of(conn: Connection, recording_id: int) -> list[TrackRow]:
     async with conn.cursor(row_factory=class_row(TrackRow)) as cursor:
         await cursor.execute(
-            """select number, subject, at_ms, x, y, width, height, turn, score from subject_track
+            """select number, subject, at_ms, x, y, width, height, turn, score, talking from subject_track
                where recording_id = %s order by number""",
             [recording_id],
         )
@@ -208,7 +210,7 @@ async def _tracks_in(conn: Connection, recording_id: int, span: Span) -> list[Fo
     """What is followed in a stretch, by track, in order of when it comes in."""
     async with conn.cursor(row_factory=class_row(TrackRow), binary=True) as cursor:
         await cursor.execute(
-            """select number, subject, at_ms, x, y, width, height, turn, score from subject_track
+            """select number, subject, at_ms, x, y, width, height, turn, score, talking from subject_track
                where recording_id = %(id)s and start_ms < %(end)s and end_ms >= %(start)s order by number""",
             {"id": recording_id, "start": span.start_ms, "end": span.end_ms},
         )
@@ -217,13 +219,15 @@ async def _tracks_in(conn: Connection, recording_id: int, span: Span) -> list[Fo
     return [part for part in parts if part is not None]
 
 
-def _followed(row: TrackRow) -> FollowedTrack:
-    def column(values: Sequence[float]) -> NDArray[np.float64]:
-        return np.array(values, np.float64)
+def column(values: Sequence[float]) -> NDArray[np.float64]:
+    """A column of a track, as framing has it."""
+    return np.array(values, np.float64)
 
+
+def _followed(row: TrackRow) -> FollowedTrack:
     return FollowedTrack(
         subject=row.subject, at_ms=column(row.at_ms), x=column(row.x), y=column(row.y), width=column(row.width),
-        height=column(row.height), turn=column(row.turn), score=column(row.score),
+        height=column(row.height), turn=column(row.turn), score=column(row.score), talking=column(row.talking),
     )  # fmt: skip
 
 
@@ -232,6 +236,6 @@ async def faces_in(conn: Connection, recording_id: int, span: Span) -> list[Face
     return Sight(tracks=await _tracks_in(conn, recording_id, span)).faces
 
 
-async def _counted(conn: Connection, recording_id: int) -> None:
+async def counted(conn: Connection, recording_id: int) -> None:
     """Counts a change of what is seen, so that whoever holds a copy knows it is old."""
     await conn.execute("update recording set picture_version = picture_version + 1 where id = %s", [recording_id])

@@ -49,6 +49,7 @@ class RecordingRow:
     language_chosen: bool
     words_version: int
     picture_version: int
+    seen_version: int
     removed_at: datetime | None
     created_at: datetime
     words: int
@@ -100,7 +101,7 @@ class TitleRow:
 _SELECT = """
     select r.id, r.title, r.series, r.held_on, r.notes, r.file_name, r.content, r.media_path, r.duration_ms, r.width,
         r.height, r.rate_num, r.rate_den, r.video_codec, r.audio_codec, r.sound_tracks, r.sound_track, r.loudness_lufs,
-        r.size_bytes, r.transcript_notes, r.transcript_origin, r.transcript_rough, r.language, r.language_chosen, r.words_version, r.picture_version, r.removed_at, r.created_at,
+        r.size_bytes, r.transcript_notes, r.transcript_origin, r.transcript_rough, r.language, r.language_chosen, r.words_version, r.picture_version, r.seen_version, r.removed_at, r.created_at,
         r.words, r.speakers,
         (select count(*) from quote q where q.recording_id = r.id and q.removed_at is null) as quotes,
         array(select f.name from media_file f where f.recording_id = r.id
@@ -210,6 +211,11 @@ async def choose_language(conn: Connection, recording_id: int, language: str) ->
 async def choose_sound(conn: Connection, recording_id: int, track: int) -> None:
     """Takes another of a recording's sound tracks."""
     await conn.execute("update recording set sound_track = %s where id = %s", [track, recording_id])
+
+
+async def set_seen_version(conn: Connection, recording_id: int, version: int) -> None:
+    """Keeps by which version of looking a recording's picture was looked at."""
+    await conn.execute("update recording set seen_version = %s where id = %s", [version, recording_id])
 
 
 async def set_loudness(conn: Connection, recording_id: int, loudness_lufs: float | None) -> None:

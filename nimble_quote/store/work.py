@@ -14,7 +14,7 @@ from psycopg.types.json import Jsonb
 
 from nimble_quote.store.database import Connection, NotFound
 
-WorkKind = Literal["prepare", "align", "transcribe", "fetch", "export"]
+WorkKind = Literal["prepare", "align", "transcribe", "fetch", "export", "follow"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,7 +106,7 @@ async def unfinished(conn: Connection) -> list[WorkRow]:
     async with conn.cursor(row_factory=class_row(WorkRow)) as cursor:
         await cursor.execute(
             _SELECT
-            + """ where w.state <> 'done' and w.kind <> 'export'
+            + """ where w.state <> 'done' and w.kind not in ('export', 'follow')
                 and (w.recording_id is not null or w.created_at > now() - interval '1 day')
                 and not exists (select from work n where n.recording_id = w.recording_id and n.kind = w.kind and n.id > w.id)
                 order by w.id"""
@@ -118,7 +118,7 @@ async def of_recording(conn: Connection, recording_id: int) -> list[WorkRow]:
     """The newest work of each kind on a recording."""
     async with conn.cursor(row_factory=class_row(WorkRow)) as cursor:
         await cursor.execute(
-            f"""select distinct on (w.kind) {_COLUMNS} from work w where w.recording_id = %s
+            f"""select distinct on (w.kind) {_COLUMNS} from work w where w.recording_id = %s and w.kind <> 'follow'
                 order by w.kind, w.created_at desc, w.id desc""",  # noqa: S608 - a constant
             [recording_id],
         )

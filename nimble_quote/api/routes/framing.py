@@ -1,22 +1,30 @@
 """How the picture of a quote is framed: what is seen around it, trials, framing taken from elsewhere, light measured."""
 
 import asyncio
+from typing import Annotated, Self
 
-from fastapi import APIRouter, Response
-from pydantic import BaseModel, TypeAdapter
+from fastapi import APIRouter, Path, Response
+from pydantic import BaseModel, Field, TypeAdapter, model_validator
 
 from nimble_quote.api.numbers import Moment, Revision, RowId
 from nimble_quote.api.quoting import framed_view, sight_view
 from nimble_quote.api.routes.workbench import Person, seen, unchanged
 from nimble_quote.api.state import TheConnection, TheServer, loaded
+from nimble_quote.api.views.recordings import WorkView
 from nimble_quote.api.views.workbench import FramedView, QuoteView, SightView
+from nimble_quote.api.work import work_view
 from nimble_quote.core.edits import Edit, EditRefused, ExposeFaces, TakeFraming, apply_edit, describe_edit
 from nimble_quote.core.framing.exposing import faces_to_measure
+from nimble_quote.core.framing.versions import followed_span
 from nimble_quote.core.timebase import Span
+from nimble_quote.core.transcript.corrections import Name
+from nimble_quote.jobs.working import ask_for
 from nimble_quote.media.exposure import lumas_of
-from nimble_quote.store import quotes, recordings
+from nimble_quote.store import quotes, recordings, things, work
+from nimble_quote.store.work import Target
 
 router = APIRouter(prefix="/api")
+Thing = Annotated[int, Path(ge=things.FIRST, le=10_000)]
 _FRAMED = TypeAdapter(list[FramedView])
 
 
@@ -32,6 +40,30 @@ class FramingTrial(BaseModel):
     """An edit of the framing to look at in every version before it is made."""
 
     edit: Edit
+
+
+class DrawnBox(BaseModel):
+    """A box that a person drew at a moment, in fractions (0..1) of the picture, and what they call what is in it."""
+
+    at_ms: Moment
+    x: float = Field(ge=0, lt=1)
+    y: float = Field(ge=0, lt=1)
+    width: float = Field(ge=0.01, le=1)
+    height: float = Field(ge=0.01, le=1)
+    name: Name | None = None
+
+    @model_validator(mode="after")
+    def _inside(self) -> Self:
+        if self.x + self.width > 1.001 or self.y + self.height > 1.001:
+            raise ValueError("the box reaches beyond the picture: draw it inside")
+        return self
+
+
+class FollowingView(BaseModel):
+    """Something that is being followed: its number, and the work."""
+
+    subject: int
+    work: WorkView
 
 
 class Exposing(BaseModel):
@@ -84,6 +116,31 @@ async def take_framing(quote_id: RowId, taking: Taking, conn: TheConnection, ser
     document = apply_edit(quote.document, edit, context)
     await quotes.revise(conn, quote, edit, describe_edit(quote.document, edit, context), document, taking.by)
     return await seen(conn, server, quote_id)
+
+
+@router.post("/quotes/{quote_id}/follow", status_code=201)
+async def follow(quote_id: RowId, drawn: DrawnBox, conn: TheConnection, server: TheServer) -> FollowingView:
+    """Has whatever is in a box followed through the shot, as far as the quote reaches, and a little beyond."""
+    quote, recording, context = await loaded(conn, server, quote_id)
+    within = followed_span(quote.document, context, drawn.at_ms)
+    subject = await things.add(conn, recording.id, drawn.name)
+    box = drawn.x, drawn.y, drawn.width, drawn.height
+    target = Target(name=f"thing {subject} of recording {recording.id}", recording_id=recording.id)
+    details = {"subject": subject, "at_ms": drawn.at_ms, "box": box, **within.model_dump()}
+    asked = await ask_for(conn, "follow", target, details)
+    return FollowingView(subject=subject, work=work_view(await work.one(conn, asked.id)))
+
+
+@router.post("/recordings/{recording_id}/things/{subject}/remove")
+async def remove_thing(recording_id: RowId, subject: Thing, conn: TheConnection) -> None:
+    """Has something followed no longer. Where it is shown, the program's own answer is again."""
+    await things.set_removed(conn, recording_id, subject, True)
+
+
+@router.post("/recordings/{recording_id}/things/{subject}/restore")
+async def restore_thing(recording_id: RowId, subject: Thing, conn: TheConnection) -> None:
+    """Has it followed again."""
+    await things.set_removed(conn, recording_id, subject, False)
 
 
 @router.post("/quotes/{quote_id}/expose-faces")

@@ -7,14 +7,18 @@ from fastapi.responses import FileResponse
 from pydantic import BaseModel
 
 from nimble_quote.api.numbers import Moment, RowId
+from nimble_quote.api.recordings import recording_view
 from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.api.stills import still_in, whole_still_in
 from nimble_quote.api.views.pictures import PictureView, SeenTrack, ShotView, SubjectName, SuddenChange
+from nimble_quote.api.views.recordings import RecordingView
 from nimble_quote.core.framing.shots import NEAR_MS, HandCut, parted, shots
 from nimble_quote.core.transcript.corrections import Name
+from nimble_quote.jobs.working import WorkFailed, ask_for
 from nimble_quote.store import pictures, recordings
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.pictures import TrackRow
+from nimble_quote.store.work import on_recording
 
 router = APIRouter(prefix="/api")
 Subject = Annotated[int, Path(ge=0, le=10_000)]
@@ -30,6 +34,16 @@ class FaceName(BaseModel):
 async def get_picture(recording_id: RowId, conn: TheConnection) -> PictureView:
     """The shots of a recording and the faces in them."""
     return await _picture(conn, recording_id)
+
+
+@router.post("/recordings/{recording_id}/look-again")
+async def look_again(recording_id: RowId, conn: TheConnection) -> RecordingView:
+    """Has the picture looked at by this version of the program. What was framed, named and set by hand stays."""
+    row = await recordings.one(conn, recording_id)
+    if not row.width:
+        raise WorkFailed("There is no picture in this recording, so there is nothing to look at.")
+    await ask_for(conn, "prepare", on_recording(recording_id))
+    return await recording_view(conn, await recordings.one(conn, recording_id))
 
 
 @router.post("/recordings/{recording_id}/cuts")

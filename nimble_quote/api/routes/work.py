@@ -29,6 +29,12 @@ async def list_work(conn: TheConnection) -> list[WorkView]:
     return [work_view(row) for row in await work.unfinished(conn)]
 
 
+@router.get("/work/{work_id}")
+async def get_work(work_id: RowId, conn: TheConnection) -> WorkView:
+    """How far a piece of work is."""
+    return work_view(await work.one(conn, work_id))
+
+
 @router.post("/work/{work_id}/stop")
 async def stop_work(work_id: RowId, conn: TheConnection) -> WorkView:
     """Asks for work to be stopped; it can be gone on with."""

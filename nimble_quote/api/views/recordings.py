@@ -60,6 +60,8 @@ class RecordingBase(BaseModel):
     language: str
     words: int
     speakers: list[str]
+    seen_by_older: bool
+    """Whether an older version of the program looked at its picture: this one sees more."""
     work: list[WorkView]
     removed_at: datetime | None
     created_at: datetime

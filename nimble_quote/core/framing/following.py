@@ -1,7 +1,7 @@
 """What a window has to show to follow somebody: where they are at each moment, and how much room they need."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
@@ -36,6 +36,9 @@ class Track:
     height: Floats
     turn: Floats
     score: Floats
+    talking: Floats = field(default_factory=lambda: np.zeros(0))
+    """How much the mouth moves with the sound at each moment, 0 to 1, less than none where nobody looked; empty where nobody
+    ever did."""
     thing: bool = False
 
     @property
@@ -58,7 +61,7 @@ class Track:
     def _from(self, which: slice) -> "Track":
         return Track(
             subject=self.subject, at_ms=self.at_ms[which], x=self.x[which], y=self.y[which], width=self.width[which],
-            height=self.height[which], turn=self.turn[which], score=self.score[which], thing=self.thing,
+            height=self.height[which], turn=self.turn[which], score=self.score[which], talking=self.talking[which], thing=self.thing,
         )  # fmt: skip
 
 
@@ -74,6 +77,14 @@ class Boxes:
     thing: bool
 
 
+def talked(track: Track, start_ms: float, end_ms: float) -> float:
+    """How much a mouth talked between two moments on average; less than none where nobody looked."""
+    first, end = (int(i) for i in np.searchsorted(track.at_ms, [start_ms, end_ms]))
+    seen = track.talking[first:end]
+    seen = seen[seen >= 0]
+    return float(seen.mean()) if len(seen) else -1.0
+
+
 def one_track(tracks: Sequence[Track]) -> Track:
     """The tracks of one subject as one."""
     order = np.argsort(np.concatenate([one.at_ms for one in tracks]), kind="stable")
@@ -85,7 +96,12 @@ def one_track(tracks: Sequence[Track]) -> Track:
     return Track(
         subject=tracks[0].subject, at_ms=joined("at_ms"), x=joined("x"), y=joined("y"), width=joined("width"),
         height=joined("height"), turn=joined("turn"), score=joined("score"), thing=tracks[0].thing,
+        talking=np.concatenate([_or_unseen(one) for one in tracks])[order],
     )  # fmt: skip
+
+
+def _or_unseen(track: Track) -> Floats:
+    return track.talking if len(track.talking) else np.full(len(track.at_ms), -1.0)
 
 
 def boxes_at(track: Track, times_ms: Floats) -> Boxes:

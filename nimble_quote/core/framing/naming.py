@@ -1,14 +1,17 @@
 """Which speaker of the transcript each face is: whose words are said while that face is seen.
 
-What is said while one face is alone in the picture counts whole; while several are seen, each gets its share. The names are
+What is said while one face is alone in the picture counts whole; while several are seen, each gets a share, by its mouth where
+that was looked at. The names are
 given by the assignment that agrees with most of the time.
 """
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+
+from nimble_quote.core.framing.following import Track, talked
 
 LEAST_MS = 4000
 """A face is named where so much was said that agrees."""
@@ -32,6 +35,8 @@ class Seen:
     subject: int
     start_ms: int
     end_ms: int
+    track: Track | None = None
+    """The face, by whose mouth it is told who speaks where several are seen."""
 
 
 def named_by_turns(turns: Sequence[Turn], seen: Sequence[Seen]) -> dict[int, str]:
@@ -62,16 +67,32 @@ def _agreement(turns: Sequence[Turn], seen: Sequence[Seen]) -> dict[tuple[int, s
         while first < len(in_time) and in_time[first].end_ms < turn.start_ms - _LONGEST_TRACK_MS:
             first += 1
         there: dict[int, float] = defaultdict(float)
+        mouths: dict[int, float] = {}
         for one in in_time[first:]:
             if one.start_ms >= turn.end_ms:
                 break
             shared = min(one.end_ms, turn.end_ms) - max(one.start_ms, turn.start_ms)
             if shared > 0:
                 there[one.subject] += shared
-        for subject, much in there.items():
-            out[subject, turn.speaker] += much / len(there)
+                mouths[one.subject] = max(mouths.get(one.subject, -1.0), _talks(one, turn))
+        for subject, share in _shares(there, mouths).items():
+            out[subject, turn.speaker] += there[subject] * share
     return out
 
 
+def _talks(one: Seen, turn: Turn) -> float:
+    return -1.0 if one.track is None else talked(one.track, turn.start_ms, turn.end_ms)
+
+
+def _shares(there: Mapping[int, float], mouths: Mapping[int, float]) -> dict[int, float]:
+    """What part of a turn each of those in the picture has: by their mouths where those were looked at, else as much each."""
+    if len(there) < 2 or min(mouths[subject] for subject in there) < 0:
+        return {subject: 1 / len(there) for subject in there}
+    whole = sum(mouths[subject] + _SHUT for subject in there)
+    return {subject: (mouths[subject] + _SHUT) / whole for subject in there}
+
+
+_SHUT = 0.02
+"""A shut mouth has this little of a turn: nobody's may have moved."""
 _LONGEST_TRACK_MS = 3_600_000
 """No track lasts longer: those that ended so long before a turn are not looked at again."""

@@ -29,8 +29,12 @@ def called(subject: int, names: dict[int, str], *, thing: bool, others: bool = T
     """What a subject is called: by the first name where no other has it, else by all of it. One without a name is the speaker,
     or has a number where there are others."""
     if subject not in names:
-        return f"box {subject + 1}" if thing else f"person {subject + 1}" if others else "the speaker"
+        return (
+            f"what you marked ({subject % 1000 + 1})" if thing else f"person {subject + 1}" if others else "the speaker"
+        )
     name = names[subject]
+    if thing:
+        return name
     first = name.split()[0]
     alike = [one for who, one in names.items() if who != subject and one.split()[0] == first]
     return name if alike else first

@@ -1,13 +1,14 @@
 """Who is seen in a stretch of a cut, and who speaks while they are."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from nimble_quote.core.context import Sight
-from nimble_quote.core.framing.following import Track, one_track
+from nimble_quote.core.framing.following import Track, one_track, talked
 from nimble_quote.core.framing.naming import Turn
+from nimble_quote.core.framing.talking import Spoke, who_spoke
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span, total_ms
 
@@ -15,6 +16,8 @@ _LEAST_PRESENT, _LEAST_PRESENT_MS = 0.3, 4000
 """Somebody counts who is there for so much of the time, or for so long: others pass by."""
 _LEAST_HEIGHT = 0.4
 """And whose face is so large against the largest: others are in the audience."""
+_UNSURE = 0.2
+"""It is unsure who speaks where that is so of this part of what is said."""
 _GAP_MS = 1200
 _SPEAKS_MS, _SPEAKS_SHORT, _SPEAKS = 1200, 0.3, 0.15
 """Somebody speaks in a stretch who says so much in it, or, where little is said, that part; and no less than the last part of
@@ -29,8 +32,12 @@ class Scene:
     pieces: tuple[Span, ...]
     tracks: dict[int, Track]
     spoken: dict[int, float]
+    all_named: bool = False
+    """Whether everybody in the picture is known by name."""
     unheard_of_ms: float
     """What is said by somebody who is not known to be in the picture."""
+    unsure_ms: float = 0.0
+    """For how long it is not known who of them speaks."""
 
     @property
     def people(self) -> list[int]:
@@ -52,9 +59,10 @@ class Scene:
 
     @property
     def unsure(self) -> bool:
-        """Whether several are seen, and much is said by one of them who is not known by name."""
+        """Whether several are seen, and of much that is said it is not known by whom of them. Where all of them are known by
+        name, whoever has another is not in the picture."""
         said = sum(self.spoken.values()) + self.unheard_of_ms
-        return len(self.people) > 1 and len(self.spoken) < len(self.people) and self.unheard_of_ms > 0.2 * said
+        return len(self.people) > 1 and not self.all_named and self.unsure_ms > _UNSURE * said
 
 
 def turns_of(talk: Talk, span: Span) -> tuple[Turn, ...]:
@@ -70,17 +78,38 @@ def turns_of(talk: Talk, span: Span) -> tuple[Turn, ...]:
 def scene_of(span: Span, pieces: tuple[Span, ...], sight: Sight, turns: Sequence[Turn]) -> Scene:
     """What there is to frame in a stretch of a cut, of which some pieces are kept."""
     tracks = _present(pieces, sight)
-    by_name = {sight.names[subject]: subject for subject in tracks if subject in sight.names}
+    by_name = {
+        sight.names[subject]: subject for subject, track in tracks.items() if subject in sight.names and not track.thing
+    }
     spoken: dict[int, float] = {}
     unheard_of = 0.0
+    unsure = 0.0
     for turn in turns:
         ms = sum(max(0, min(one.end_ms, turn.end_ms) - max(one.start_ms, turn.start_ms)) for one in pieces)
-        if turn.speaker in by_name:
-            spoken[by_name[turn.speaker]] = spoken.get(by_name[turn.speaker], 0.0) + ms
-        else:
+        if not ms:
+            continue
+        found = who_speaks(turn, tracks, by_name.get(turn.speaker))
+        if found.who is None:
             unheard_of += ms
-    named = {subject: spoken.get(subject, 0.0) for subject in by_name.values()}
-    return Scene(span=span, pieces=pieces, tracks=tracks, spoken=named, unheard_of_ms=unheard_of)
+        else:
+            spoken[found.who] = spoken.get(found.who, 0.0) + ms
+        unsure += 0 if found.sure else ms
+    for subject in by_name.values():
+        spoken.setdefault(subject, 0.0)
+    return Scene(
+        span=span, pieces=pieces, tracks=tracks, spoken=spoken, unheard_of_ms=unheard_of, unsure_ms=unsure,
+        all_named=all(who in by_name.values() for who, track in tracks.items() if not track.thing),
+    )  # fmt: skip
+
+
+def who_speaks(turn: Turn, tracks: Mapping[int, Track], named: int | None) -> Spoke:
+    """Who of those in the picture speaks in a turn: by the name that the transcript tells, and by the mouths where several are
+    seen. `named` is whom of them the name is of."""
+    people = [who for who, track in tracks.items() if not track.thing]
+    if len(people) < 2:
+        return Spoke(who=named, sure=named is not None)
+    mouths = {who: talked(tracks[who], turn.start_ms, turn.end_ms) for who in people}
+    return who_spoke(mouths, named)
 
 
 def _present(pieces: tuple[Span, ...], sight: Sight) -> dict[int, Track]:

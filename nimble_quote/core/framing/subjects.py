@@ -29,6 +29,8 @@ class SeenFace:
 
     sample: FaceSample
     turn: float
+    talking: float = -1.0
+    """How much the mouth moves with the sound, 0 to 1; less than none where nobody looked."""
     colours: Colours = field(repr=False, compare=False, default_factory=lambda: np.zeros(0, np.float32))
 
 

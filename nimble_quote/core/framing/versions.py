@@ -103,6 +103,23 @@ def stretches_of_cut(document: QuoteDocument, context: Context) -> tuple[Span, .
     return stretches(shots, [one for level in levels_of(document) for one in level.shots])
 
 
+MOST_FOLLOWED_MS = 10 * 60_000
+"""Nothing is followed for longer at once."""
+_BEYOND_MS = 10_000
+
+
+def followed_span(document: QuoteDocument, context: Context, at_ms: int) -> Span:
+    """The stretch that something drawn at a moment is followed through: its shot, as far as the quote reaches and a little
+    beyond, about that moment. Raises `NoPicture` where the recording has none then."""
+    shot = next((one.span for one in context.sight.shots if one.span.holds(at_ms)), None)
+    if shot is None:
+        raise NoPicture
+    quote = document.span
+    start = max(shot.start_ms, min(at_ms, quote.start_ms - _BEYOND_MS), at_ms - MOST_FOLLOWED_MS // 2)
+    end = min(shot.end_ms, max(at_ms + 1, quote.end_ms + _BEYOND_MS), at_ms + MOST_FOLLOWED_MS // 2)
+    return Span(start_ms=start, end_ms=end)
+
+
 def levels_for(document: QuoteDocument, destination: Destination) -> tuple[Framing, Framing]:
     """The framings that hold for a version, the nearer one last."""
     return document.framing, document.treatment(destination.id, destination.shape).framing

@@ -11,13 +11,13 @@ import subprocess
 import sys
 import tempfile
 from collections.abc import Callable, Iterator
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from types import ModuleType
 
 from hibari.tts import write_wav
 
-from nimble_quote.demo.generator import barrels, chapel, kettles
+from nimble_quote.demo.generator import barrels, chapel, harbour, kettles
 from nimble_quote.demo.generator.parts import ship
 from nimble_quote.demo.generator.people import RATE, Face, loudness_by_frame
 from nimble_quote.demo.generator.scene import Drawn, Shown
@@ -89,6 +89,10 @@ PRODUCTIONS = {
             names={"Petra": "Petra Lowe"}, scene=barrels, transcript=srt,
         ),
         Production(
+            name="the-wall-and-the-boat", script="the_wall_and_the_boat.txt",
+            timbres={"Edda": Timbre(lower=1.07, speed=0.83)}, names={"Edda": "Edda Marsh"}, scene=harbour, transcript=webvtt,
+        ),
+        Production(
             name="night-ferry-notes", script="night_ferry_notes.txt", timbres={"Osk": Timbre(lower=1.42, speed=0.8)},
             names={"Osk": "Osk Hallam"}, transcript=notes,
         ),
@@ -119,10 +123,14 @@ def make(one: Production, scratch: Path) -> None:
     else:
         shown = _shown(lines, spoken)
         truth |= one.scene.events(shown)
-        faces: list[list[Face]] = []
+        drawn: list[Drawn] = []
         mouths = {who: loudness_by_frame(alone, SAMPLE_RATE) for who, alone in spoken.alone.items()}
-        original = _filmed(one, _noted(one.scene.frames(mouths, shown), faces), sound, scratch / "original.mp4")
-        truth["faces"] = _tracks(faces, one.scene.WIDTH, one.scene.HEIGHT)
+        original = _filmed(one, _noted(one.scene.frames(mouths, shown), drawn), sound, scratch / "original.mp4")
+        truth["faces"] = _tracks([frame.faces for frame in drawn])
+        # Where a head is that can't be seen, and what else matters: where there is any of it.
+        for name, boxes in (("heads", [f.heads for f in drawn]), ("things", [f.things for f in drawn])):
+            if any(boxes):
+                truth[name] = _tracks(boxes)
         files = {"original.mp4": original}
         if one.proxy:
             files["proxy.mp4"] = _proxy(original, scratch)
@@ -160,14 +168,14 @@ def _shown(lines: list[Line], spoken: Spoken) -> list[Shown]:
     return [Shown(from_s=0, picture=changes[0].picture), *changes[1:]] if changes else [Shown(from_s=0, picture="")]
 
 
-def _noted(frames: Iterator[Drawn], faces: list[list[Face]]) -> Iterator[memoryview]:
+def _noted(frames: Iterator[Drawn], noted: list[Drawn]) -> Iterator[memoryview]:
     for drawn in frames:
-        faces.append(drawn.faces)
+        noted.append(replace(drawn, pixels=memoryview(b"")))
         yield drawn.pixels
 
 
-def _tracks(faces: list[list[Face]], width: int, height: int) -> dict[str, list[list[int] | None]]:
-    """For each person, for each frame: left, top, width, height in pixels and the turn of the head in percent."""
+def _tracks(faces: list[list[Face]]) -> dict[str, list[list[int] | None]]:
+    """For each person or thing, for each frame: left, top, width, height in pixels and the turn of the head in percent."""
     names = sorted({face.who for frame in faces for face in frame})
 
     def box(frame: list[Face], name: str) -> list[int] | None:
@@ -190,7 +198,7 @@ def _filmed(one: Production, frames: Iterator[memoryview], sound: Path, target: 
     command = [
         "ffmpeg", "-v", "error", "-y", "-f", "rawvideo", "-pix_fmt", "bgr0", "-s", f"{one.scene.WIDTH}x{one.scene.HEIGHT}",
         "-r", str(RATE), "-i", "-", "-i", str(sound), "-vf", "scale=out_color_matrix=bt709:out_range=tv,format=yuv420p",
-        *_COLOUR, "-c:v", "libx264", "-preset", "veryfast", "-crf", str(one.crf), "-g", "250", "-c:a", "aac",
+        *_COLOUR, "-c:v", "libx264", "-preset", "veryfast", "-crf", str(one.crf), "-g", "250" if one.proxy else str(RATE), "-c:a", "aac",
         "-b:a", "96k", "-ar", "48000", "-movflags", "+faststart", str(target),
     ]  # fmt: skip
     encoder = subprocess.Popen(command, stdin=subprocess.PIPE)

@@ -49,6 +49,18 @@ PETRA = Look(
 )
 
 
+EDDA = Look(
+    coat=("#8A5A1E", "#C28A34"), scarf="#2F4C63", skin=("#E9B896", "#CF9873", "#976A4E"), hair=("#3A3F46", "#2A2E34")
+)
+TAM = Look(
+    coat=("#20303C", "#34495A"),
+    scarf="#8C8F94",
+    skin=("#EBC3A6", "#D3A283", "#9F7058"),
+    hair=("#6B5A48", "#54463A"),
+    bun=False,
+)
+
+
 @dataclass(frozen=True, kw_only=True)
 class Pose:
     """How a person stands in one frame: head and mouth in -1..1 or 0..1, `nod` in units, `lean` in radians."""
@@ -116,6 +128,36 @@ def draw_person(pen: cairo.Context, who: str, look: Look, pose: Pose) -> Face:
     return Face(who=who, x=middle[0] - width / 2, y=middle[1] - height / 2, width=width, height=height, turn=pose.turn)
 
 
+def draw_behind(pen: cairo.Context, who: str, look: Look, pose: Pose) -> Face:
+    """Draws a person who has turned away; where the face would be."""
+    pen.save()
+    pen.rotate(pose.lean)
+    _back(pen, pose, look)
+    pen.translate(0, -690 + 0.4 * pose.nod)
+    if look.bun:
+        oval(pen, 0, -150, 96, 74)
+        fill(pen, look.hair[1])
+    oval(pen, 0, -8, 130, 160)
+    fill(pen, look.hair[0])
+    oval(pen, 0, -20, 104, 128)
+    fill(pen, look.hair[1])
+    middle = pen.user_to_device(0, 28)
+    size = math.hypot(*pen.user_to_device_distance(0, 1))
+    pen.restore()
+    width, height = 208 * size, 256 * size
+    return Face(who=who, x=middle[0] - width / 2, y=middle[1] - height / 2, width=width, height=height, turn=0.0)
+
+
+def _back(pen: cairo.Context, pose: Pose, look: Look) -> None:
+    pen.rectangle(-52, -600, 104, 130)
+    fill(pen, look.skin[2])
+    _coat(pen, look)
+    oval(pen, 0, -520, 108, 44)
+    fill(pen, look.scarf)
+    for side in (-1, 1):
+        _arm(pen, side, 0.0, look)
+
+
 def _settled(value: float) -> float:
     """Holds a turn for a while and moves quickly between: a squashed sine."""
     return math.tanh(2.2 * value) * 0.8
@@ -124,19 +166,7 @@ def _settled(value: float) -> float:
 def _body(pen: cairo.Context, pose: Pose, look: Look) -> None:
     pen.rectangle(-52, -600, 104, 130)
     fill(pen, look.skin[2])
-    coat = cairo.LinearGradient(-280, 0, 280, 0)
-    coat.add_color_stop_rgb(0, *rgb(look.coat[0]))
-    coat.add_color_stop_rgb(0.5, *rgb(look.coat[1]))
-    coat.add_color_stop_rgb(1, *rgb(look.coat[0]))
-    pen.move_to(-70, -530)
-    pen.curve_to(-190, -510, -262, -470, -276, -350)
-    pen.line_to(-292, 20)
-    pen.line_to(292, 20)
-    pen.line_to(276, -350)
-    pen.curve_to(262, -470, 190, -510, 70, -530)
-    pen.close_path()
-    pen.set_source(coat)
-    pen.fill()
+    _coat(pen, look)
     pen.move_to(-74, -535)
     pen.line_to(0, -330)
     pen.line_to(74, -535)
@@ -152,6 +182,22 @@ def _body(pen: cairo.Context, pose: Pose, look: Look) -> None:
     fill(pen, look.scarf)
     for side, lift in ((-1, pose.left_hand), (1, pose.right_hand)):
         _arm(pen, side, lift, look)
+
+
+def _coat(pen: cairo.Context, look: Look) -> None:
+    coat = cairo.LinearGradient(-280, 0, 280, 0)
+    coat.add_color_stop_rgb(0, *rgb(look.coat[0]))
+    coat.add_color_stop_rgb(0.5, *rgb(look.coat[1]))
+    coat.add_color_stop_rgb(1, *rgb(look.coat[0]))
+    pen.move_to(-70, -530)
+    pen.curve_to(-190, -510, -262, -470, -276, -350)
+    pen.line_to(-292, 20)
+    pen.line_to(292, 20)
+    pen.line_to(276, -350)
+    pen.curve_to(262, -470, 190, -510, 70, -530)
+    pen.close_path()
+    pen.set_source(coat)
+    pen.fill()
 
 
 def _arm(pen: cairo.Context, side: int, lift: float, look: Look) -> None:

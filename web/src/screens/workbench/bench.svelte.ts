@@ -142,6 +142,12 @@ export class Bench {
 		if (peaks.ok) this.peaks = new Uint8Array(await peaks.arrayBuffer());
 	}
 
+	/** Looks at the versions anew, where what is known of the recording changed and not the quote. */
+	async lookAgain(): Promise<void> {
+		await this.#versions.load();
+		this.#play();
+	}
+
 	close(): void {
 		this.#closed = true;
 		this.#versions.close();

@@ -42,6 +42,7 @@ function frameKeys(framing: Frame): Key[] {
 		{ keys: ['s'], does: 'Split the framing: around the selected words, or at the playhead', run: () => splitHere(framing) },
 		{ keys: ['a'], does: 'New rest at the playhead, in the shape on the stage', run: rest },
 		{ keys: ['g'], does: 'Give this framing to other shots', run: () => (framing.giving = framing.shots.length > 1 || !framing.every) },
+		{ keys: ['f'], does: 'Follow something: draw a box around it', run: () => framing.draw() },
 		{ keys: ['c'], does: 'The recording beside this shape, or not', run: () => (framing.comparing = !framing.comparing) },
 		{ keys: ['v'], does: 'Next shape', run: () => nextShape(framing) }
 	];

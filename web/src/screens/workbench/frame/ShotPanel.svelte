@@ -9,6 +9,8 @@
 	import Pipette from '@lucide/svelte/icons/pipette';
 	import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
 	import Scissors from '@lucide/svelte/icons/scissors';
+	import X from '@lucide/svelte/icons/x';
+	import SquareDashedMousePointer from '@lucide/svelte/icons/square-dashed-mouse-pointer';
 	import type { FramingChange } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
@@ -88,6 +90,9 @@
 				<Button pressed={!frame.every} onclick={() => (frame.every = false)}>Only {version.assembly.destination.name}</Button>
 			</div>
 		</fieldset>
+		{#if bench.recording!.seen_by_older}
+			<p class="quiet">An older version of Nimble Quote looked at this picture. <button type="button" class="link" onclick={() => void frame.lookAgain()}>Look again</button>: who speaks and who turns away is seen better now. What you framed stays.</p>
+		{/if}
 		{#if frame.there.length}
 			<fieldset>
 				<legend>Who</legend>
@@ -98,9 +103,13 @@
 					{#if frame.there.length === 2}
 						<Button pressed={framed.subjects.length === 2} onclick={() => frame.choose({ subjects: framed.subjects.length === 2 ? framed.subjects : frame.there })}>Both</Button>
 					{/if}
+					{#each frame.things as subject (subject)}
+						<Button kind="quiet" aria-label="Follow {frame.called(subject)} no longer" title="Follow {frame.called(subject)} no longer" onclick={() => void frame.forget(subject)}>{#snippet icon()}<X size={16} />{/snippet}</Button>
+					{/each}
 				</div>
 			</fieldset>
 		{/if}
+		<Button title="Draw a box around anything else that is to be followed (F)" pressed={frame.drawing !== null} disabled={frame.following !== null} onclick={() => frame.draw()}>{#snippet icon()}<SquareDashedMousePointer size={16} />{/snippet}Follow something else</Button>
 		<fieldset>
 			<legend>Layout</legend>
 			<div class="row" role="group" aria-label="Layout">

@@ -5,6 +5,7 @@
 	import { windowAt, type Window } from '$player/layers/panels';
 	import { runAt } from '$player/layers/picture';
 	import { frameAt } from '$player/stretches';
+	import DrawBox from './DrawBox.svelte';
 	import type { Frame } from './frame.svelte';
 	import { boxAt, colourCode } from './subjects';
 
@@ -16,6 +17,7 @@
 	let width = $state(600);
 	let height = $state(400);
 	let canvas: HTMLCanvasElement;
+	let called = $state('');
 
 	const bench = $derived(frame.bench);
 	const player = $derived(bench.player!);
@@ -155,7 +157,9 @@
 <div class="room" bind:clientWidth={width} bind:clientHeight={height}>
 	<div class="picture" style:width="{size.width}px" style:height="{size.height}px">
 		<canvas bind:this={canvas} style:width="{size.width}px" style:height="{size.height}px"></canvas>
-		{#if frame.picking}
+		{#if frame.drawing}
+			<DrawBox box={frame.drawing} onbox={(box) => (frame.drawing = box)} onfollow={() => void frame.follow(called)} oncancel={() => (frame.drawing = null)} />
+		{:else if frame.picking}
 			<button type="button" class="pick" aria-label="Pick a colour from the picture" onclick={pick}></button>
 		{:else if !frame.comparing}
 			{#each windows as shown, number (`${shown.version.destination} ${shown.panel}`)}
@@ -184,7 +188,17 @@
 			{/each}
 		{/if}
 	</div>
-	<p>{#if frame.comparing}The recording, as it was filmed.{:else if frame.picking}Click a colour in the picture.{:else}Drag the window to place it in {active.assembly.destination.name}, with Shift in every shape. Wheel: closer or wider. Click a name to follow them.{/if}</p>
+	{#if frame.drawing}
+		<form onsubmit={(event) => { event.preventDefault(); void frame.follow(called); }}>
+			<label>Draw a box around it. What is it? <input type="text" bind:value={called} maxlength="80" placeholder="the pilot boat" onkeydown={(event) => event.key === 'Escape' && (frame.drawing = null)} /></label>
+			<button type="submit" class="go">Follow it</button>
+			<button type="button" onclick={() => (frame.drawing = null)}>Cancel</button>
+		</form>
+	{:else if frame.following !== null}
+		<p role="status">Following it through the shot … {(frame.following * 100).toFixed(0)} %</p>
+	{:else}
+	<p>{#if frame.comparing}The recording, as it was filmed.{:else if frame.picking}Click a colour in the picture.{:else}Drag the window to place it in {active.assembly.destination.name}, with Shift in every shape. Wheel: closer or wider. Click a name to follow them, F to follow anything else.{/if}</p>
+	{/if}
 </div>
 
 <style>
@@ -203,6 +217,30 @@
 		font-size: 13px;
 		line-height: 16px;
 		text-align: center;
+	}
+	form {
+		display: flex;
+		flex-wrap: wrap;
+		align-items: center;
+		justify-content: center;
+		gap: 6px;
+		font-size: 13px;
+	}
+	form input,
+	form button {
+		min-height: 28px;
+		padding: 0 8px;
+		border: 1px solid var(--stage-rule);
+		border-radius: var(--radius);
+		background: var(--stage-raised);
+		color: var(--stage-text);
+		font: inherit;
+	}
+	form .go {
+		border-color: var(--found);
+		background: var(--found);
+		color: var(--ink);
+		font-weight: 700;
 	}
 	.picture {
 		position: relative;

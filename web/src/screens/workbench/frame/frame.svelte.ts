@@ -1,12 +1,15 @@
 /** The framing of a quote in hand: its shots, the one that is shown, what is doubtful, and for which shapes a choice is made. */
-import { api, ask, type CutShot, type Edit, type FramedShot, type FramingChange, type Sight, type Version } from '$api/client';
+import { api, ask, Problem, type CutShot, type Edit, type FramedShot, type FramingChange, type Sight, type Version } from '$api/client';
 import { house } from '$api/house.svelte';
 import { windowAt, type Run, type Window } from '$player/layers/panels';
 import { fractionOf } from '$player/stretches';
 import type { Bench } from '../bench.svelte';
+import type { Box } from './subjects';
 
 /** Something doubtful about a shot, and the shapes it is so in. */
 export type Doubtful = { code: NonNullable<FramedShot['doubts']>[number]['code']; says: string; do: string; atMs: number; shapes: string[] };
+
+const LOOK_AGAIN_MS = 250;
 
 export class Frame {
 	sight = $state.raw<Sight | null>(null);
@@ -101,6 +104,9 @@ export class Frame {
 		return [...new Set(tracks.map((one) => one.subject))].sort((a, b) => a - b);
 	});
 
+	/** What a person had followed in the shot at the playhead. */
+	things = $derived.by((): number[] => this.there.filter((one) => this.sight?.subjects.find((other) => other.subject === one)?.thing));
+
 	/** Goes to a shot, where the version on the stage shows something of it. */
 	go(number: number): void {
 		const shot = this.shots[number];
@@ -171,6 +177,65 @@ export class Frame {
 
 	reset(all = false): void {
 		if (this.shot) void this.bench.edit({ kind: 'reset-framing', at_ms: all ? null : this.moment, destination: this.every ? null : this.bench.shown });
+	}
+
+	/** A box that is being drawn around something to follow, in fractions of the picture; where none is yet, it is empty. */
+	drawing = $state<Box | null>(null);
+	/** What is being followed: how far that is, 0 to 1. */
+	following = $state<number | null>(null);
+
+	/** Lets a box be drawn on the recording's picture. */
+	draw(): void {
+		this.bench.player?.pause();
+		this.drawing = this.drawing ? null : { x: 0.4, y: 0.4, width: 0.2, height: 0.2 };
+	}
+
+	/** Has what is in the box followed through the shot, and shows it. */
+	async follow(name: string): Promise<void> {
+		const box = this.drawing;
+		if (!box) return;
+		const at_ms = this.moment;
+		const shown = this.destination;
+		this.drawing = null;
+		this.following = 0;
+		try {
+			const body = { at_ms, ...box, name: name.trim() || null };
+			const { subject, work } = await ask(api.POST('/api/quotes/{quote_id}/follow', { params: { path: { quote_id: this.bench.id } }, body }));
+			await this.#done(work.id);
+			await this.load();
+			await this.bench.edit({ kind: 'frame-shot', at_ms, destination: shown, change: { subjects: [subject], layout: 'one' } });
+		} catch (problem) {
+			if (!(problem instanceof Problem)) throw problem;
+			house.tell('bad', problem.message);
+		} finally {
+			this.following = null;
+		}
+	}
+
+	/** Follows a piece of work to its end. Throws what it failed with. */
+	async #done(id: number): Promise<void> {
+		for (;;) {
+			const now = await ask(api.GET('/api/work/{work_id}', { params: { path: { work_id: id } } }));
+			if (now.state === 'done') return;
+			if (now.state === 'failed' || now.state === 'stopped') throw new Problem(409, 'work-failed', now.problem ?? 'Following was stopped.');
+			this.following = now.progress;
+			await new Promise((passed) => setTimeout(passed, LOOK_AGAIN_MS));
+		}
+	}
+
+	/** Has the recording's picture looked at by this version of the program. */
+	async lookAgain(): Promise<void> {
+		const params = { path: { recording_id: this.bench.quote!.recording_id } };
+		this.bench.recording = await ask(api.POST('/api/recordings/{recording_id}/look-again', { params }));
+		house.tell('good', 'The picture is being looked at again. Go on working meanwhile; this page shows it when it is opened again.');
+	}
+
+	/** Has something followed no longer. */
+	async forget(subject: number): Promise<void> {
+		const params = { path: { recording_id: this.bench.quote!.recording_id, subject } };
+		await ask(api.POST('/api/recordings/{recording_id}/things/{subject}/remove', { params }));
+		await this.load();
+		await this.bench.lookAgain();
 	}
 
 	/** Marks what is doubtful about the shot as fine. */

@@ -1,0 +1,158 @@
+"""Following whatever a person drew a box around, by its look, from frame to frame.
+
+Where the look of the box correlates best (normalised, so that light does not matter) with what is near its last place, there
+it is now; at three sizes, so that it may come closer. The look is the mean of the first one and one that is slowly renewed: the
+first keeps it from sliding off, the other lets it turn.
+"""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.fft import irfft2, next_fast_len, rfft2
+from scipy.ndimage import map_coordinates
+
+Grey = NDArray[np.float32]
+"""height x width, any scale."""
+
+LOST = 0.2
+"""A look that correlates less than this is of something else; 0.4 was still right where a thing turned."""
+_SIDE = 48
+"""The longer side of the look, in pixels of its own: more tells no better."""
+_REACH = 1.1
+"""How far a thing may go from one look to the next, in its own lengths to either side."""
+_SIZES = (0.94, 1.0, 1.06)
+_RENEWED, _RENEWED_ABOVE = 0.12, 0.5
+_KEPT_SIZE = 0.985
+"""Another size must correlate better than the same by this part: noise would make a box breathe."""
+_EVEN = 4.0
+"""A look whose pixels spread less than this (of 255) has nothing to be known by."""
+
+
+class TooEven(ValueError):
+    """There is nothing in a box that it could be followed by."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Found:
+    """A box, in pixels of the picture, and how well its look correlates (0..1)."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    score: float
+
+
+class Follower:
+    """Follows one box. Raises `TooEven` where nothing is in it."""
+
+    def __init__(self, picture: Grey, box: Found) -> None:
+        self._box = box
+        scale = _SIDE / max(box.width, box.height)
+        self._look_size = max(8, round(box.height * scale)), max(8, round(box.width * scale))
+        self._first = _sampled(picture, box.x, box.y, box.width, box.height, self._look_size)
+        if float(self._first.std()) < _EVEN:
+            raise TooEven
+        self._renewed = self._first.copy()
+
+    def next(self, picture: Grey) -> Found:
+        """Where it is in the next picture. Where its look is lost, it stays where it was."""
+        best = max((self._at_size(picture, size) for size in _SIZES), key=lambda one: one[0])
+        score, found = best[0], best[1]
+        if score < LOST:
+            self._box = Found(x=self._box.x, y=self._box.y, width=self._box.width, height=self._box.height, score=score)
+            return self._box
+        self._box = found
+        if score > _RENEWED_ABOVE:
+            look = _sampled(picture, found.x, found.y, found.width, found.height, self._look_size)
+            self._renewed += _RENEWED * (look - self._renewed)
+        return found
+
+    def _at_size(self, picture: Grey, size: float) -> tuple[float, Found]:
+        box, (rows, columns) = self._box, self._look_size
+        wide, high = box.width * size, box.height * size
+        across, down = round(columns * _REACH), round(rows * _REACH)
+        near = _sampled(
+            picture,
+            box.x + box.width / 2 - wide / 2 - across * wide / columns,
+            box.y + box.height / 2 - high / 2 - down * high / rows,
+            wide * (1 + 2 * across / columns),
+            high * (1 + 2 * down / rows),
+            (rows + 2 * down, columns + 2 * across),
+        )
+        row, column, score = _best_place(near, ((self._first + self._renewed) / 2).astype(np.float32))
+        x = box.x + box.width / 2 - wide / 2 + (column - across) * wide / columns
+        y = box.y + box.height / 2 - high / 2 + (row - down) * high / rows
+        weight = 1.0 if size == 1.0 else _KEPT_SIZE
+        return score * weight, Found(x=x, y=y, width=wide, height=high, score=score)
+
+
+def follow_box(pictures: Iterable[Grey], box: Found) -> Iterator[Found]:
+    """Where a box of the first picture is in each. Raises `TooEven`."""
+    follower: Follower | None = None
+    for picture in pictures:
+        if follower is None:
+            follower = Follower(picture, box)
+            yield box
+        else:
+            yield follower.next(picture)
+
+
+def _sampled(picture: Grey, x: float, y: float, width: float, height: float, size: tuple[int, int]) -> Grey:
+    """A rectangle of a picture at a size; beyond its edges the picture goes on as it ends."""
+    rows, columns = size
+    down = y + (np.arange(rows) + 0.5) * height / rows - 0.5
+    across = x + (np.arange(columns) + 0.5) * width / columns - 0.5
+    smooth = max(1.0, max(height / rows, width / columns))
+    source, at = (picture, 1.0) if smooth < 1.5 else _smaller(picture, int(smooth + 0.5))
+    places = np.meshgrid((down + 0.5) / at - 0.5, (across + 0.5) / at - 0.5, indexing="ij")
+    sampled: Grey = map_coordinates(source, places, order=1, mode="nearest", output=np.float32)
+    return sampled
+
+
+def _smaller(picture: Grey, by: int) -> tuple[Grey, float]:
+    """A picture made smaller by a whole number, each pixel the mean of a square."""
+    rows, columns = picture.shape[0] // by * by, picture.shape[1] // by * by
+    squares = picture[:rows, :columns].reshape(rows // by, by, columns // by, by)
+    return squares.mean(axis=(1, 3), dtype=np.float32), float(by)
+
+
+def _best_place(near: Grey, look: Grey) -> tuple[float, float, float]:
+    """Where in `near` a look correlates best (row, column, to a part of a pixel), and how well."""
+    rows, columns = look.shape
+    shape = next_fast_len(near.shape[0], real=True), next_fast_len(near.shape[1], real=True)
+    flat = look - look.mean()
+    spread = float(np.sqrt((flat**2).sum())) or 1.0
+    products = irfft2(rfft2(near, shape) * np.conj(rfft2(flat, shape)), shape)
+    valid = near.shape[0] - rows + 1, near.shape[1] - columns + 1
+    count = rows * columns
+    sums, squares = _box_sums(near, rows, columns), _box_sums(near**2, rows, columns)
+    energy = np.sqrt(np.maximum(squares - sums**2 / count, 1e-3 * count))
+    scores = products[: valid[0], : valid[1]] / (energy * spread)
+    row, column = (int(i) for i in np.unravel_index(int(scores.argmax()), scores.shape))
+    return (
+        row + _peak(scores[:, column], row),
+        column + _peak(scores[row, :], column),
+        float(min(1.0, max(0.0, scores[row, column]))),
+    )
+
+
+def _box_sums(picture: Grey, rows: int, columns: int) -> NDArray[np.float64]:
+    """The sum of each rectangle of that size."""
+    sums = np.zeros((picture.shape[0] + 1, picture.shape[1] + 1))
+    sums[1:, 1:] = picture.astype(np.float64).cumsum(axis=0).cumsum(axis=1)
+    whole: NDArray[np.float64] = (
+        sums[rows:, columns:] - sums[:-rows, columns:] - sums[rows:, :-columns] + sums[:-rows, :-columns]
+    )
+    return whole
+
+
+def _peak(values: NDArray[np.float64], at: int) -> float:
+    """How far from a whole place the peak is, by the parabola through three."""
+    if not 0 < at < len(values) - 1:
+        return 0.0
+    before, here, after = (float(value) for value in values[at - 1 : at + 2])
+    bend = before - 2 * here + after
+    return 0.0 if bend >= 0 else 0.5 * (before - after) / bend

@@ -1,0 +1,164 @@
+"""How open mouths are, by the shipped face mesh: 468 points of a face, of which two on the lips and two on brow and chin are
+looked at."""
+
+import asyncio
+import hashlib
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+from ai_edge_litert.interpreter import Interpreter
+from numpy.typing import NDArray
+from scipy.ndimage import map_coordinates
+
+from nimble_quote.core.framing.subjects import Track
+from nimble_quote.core.framing.talking import STEP_MS, UNSEEN, stretches_to_watch, talking
+from nimble_quote.core.timebase import Span
+from nimble_quote.media.ffmpeg import GUARDS, Progress, blocks
+
+Pixels = NDArray[np.uint8]
+_INPUT = 192
+_ROOM = 1.5
+"""The side of what the mesh is shown, in longer sides of the face's box."""
+_UPPER_LIP, _LOWER_LIP, _BROW, _CHIN = 13, 14, 10, 152
+_WEIGHTS = slice(2495952, 3737848)
+"""Where the mesh's weights are among what its package ships in one file."""
+_SUM = "c603fa6149219a3e"
+_LEAST_PX = 24
+"""The lips of a smaller face are a pixel or two."""
+_LEVEL_MS = 10
+
+
+class MeshMissing(RuntimeError):
+    """The weights of the face mesh are not those that ship."""
+
+
+class Mouths:
+    """Tells how open a mouth is. Raises `MeshMissing`."""
+
+    def __init__(self, packed: Path) -> None:
+        weights = packed.read_bytes()[_WEIGHTS]
+        if hashlib.sha256(weights).hexdigest()[:16] != _SUM:
+            raise MeshMissing(f"{packed} is not the face mesh that ships. Install the front end's packages again.")
+        self._network = Interpreter(model_content=weights, num_threads=1)
+        self._network.allocate_tensors()
+        self._input = self._network.get_input_details()[0]["index"]
+        self._points = max(self._network.get_output_details(), key=lambda one: int(np.prod(one["shape"])))["index"]
+
+    def opening(self, picture: Pixels, box: tuple[float, float, float, float]) -> float:
+        """How far the lips of a face are apart, in heights of the face; its box (left, top, width, height) in pixels."""
+        side = _ROOM * max(box[2], box[3])
+        left, top = box[0] + box[2] / 2 - side / 2, box[1] + box[3] / 2 - side / 2
+        self._network.set_tensor(self._input, _square(picture, left, top, side)[None] / np.float32(255))
+        self._network.invoke()
+        points = self._network.get_tensor(self._points).reshape(-1, 3)[:, :2]
+        tall = float(np.linalg.norm(points[_BROW] - points[_CHIN]))
+        return float(np.linalg.norm(points[_UPPER_LIP] - points[_LOWER_LIP])) / max(tall, 1e-3)
+
+
+def _square(picture: Pixels, left: float, top: float, side: float) -> NDArray[np.float32]:
+    """A square of a picture, as the mesh is shown it; beyond the picture it goes on as it ends."""
+    places = (np.arange(_INPUT) + 0.5) * side / _INPUT - 0.5
+    grid = np.meshgrid(places + top, places + left, indexing="ij")
+    square: NDArray[np.float32] = np.stack(
+        [map_coordinates(picture[:, :, c], grid, order=1, mode="nearest", output=np.float32) for c in range(3)], axis=2
+    )
+    return square
+
+
+async def with_talking(
+    tracks: Sequence[Track], speech: Sequence[Span], peaks: bytes, source: Path, size: tuple[int, int], packed: Path,
+    progress: Progress,
+) -> list[Track]:  # fmt: skip
+    """Tracks with how much each mouth talks, where several faces are seen and somebody speaks. `peaks` has a byte for each 10 ms;
+    `size` is that of the picture as it is read. Raises `MediaFailed`."""
+    stretches = stretches_to_watch(tracks, speech)
+    if not stretches:
+        return list(tracks)
+    mouths = Mouths(packed)
+    whole = sum(span.length_ms for span in stretches)
+    talks: dict[int, list[tuple[np.ndarray, np.ndarray]]] = {}
+    done = 0
+    for span in stretches:
+        there = [n for n, track in enumerate(tracks) if track.start_ms < span.end_ms and track.end_ms > span.start_ms]
+        times, opened = await _opened([tracks[n] for n in there], span, source, size, mouths)
+        loud = _loudness(peaks, span.start_ms, len(times))
+        for n, opening in zip(there, opened, strict=True):
+            seen = opening != UNSEEN
+            if seen.sum() > 8:
+                talks.setdefault(n, []).append((times[seen], talking(opening[seen], loud[seen])))
+        done += span.length_ms
+        await progress(done / whole)
+    return [_talked(track, talks.get(n, [])) for n, track in enumerate(tracks)]
+
+
+async def _opened(
+    tracks: Sequence[Track], span: Span, source: Path, size: tuple[int, int], mouths: Mouths
+) -> tuple[np.ndarray, list[np.ndarray]]:
+    """The moments of looks through a stretch, and how open each mouth is at them."""
+    width, height = size
+    rate = f"{1000 / STEP_MS:g}"
+    command = [
+        "nice", "-n", "10", "ffmpeg", "-v", "error", "-nostdin", "-ss", f"{span.start_ms / 1000:.3f}", *GUARDS, "-i", str(source),
+        "-t", f"{span.length_ms / 1000:.3f}", "-vf", f"fps={rate}:start_time=0,scale={width}:{height},format=rgb24",
+        "-f", "rawvideo", "pipe:1",
+    ]  # fmt: skip
+    opened: list[list[float]] = [[] for _ in tracks]
+    times: list[int] = []
+    boxes = [_boxes(track) for track in tracks]
+    async with blocks(command, width * height * 3) as pictures:
+        async for block in pictures:
+            if len(block) < width * height * 3:
+                break
+            at_ms = span.start_ms + len(times) * STEP_MS
+            picture = np.frombuffer(block, np.uint8).reshape(height, width, 3)
+            now = await asyncio.to_thread(_openings, mouths, picture, tracks, boxes, at_ms)
+            for values, value in zip(opened, now, strict=True):
+                values.append(value)
+            times.append(at_ms)
+    return np.array(times), [np.array(values) for values in opened]
+
+
+def _openings(
+    mouths: Mouths, picture: Pixels, tracks: Sequence[Track], boxes: Sequence[np.ndarray], at_ms: int
+) -> list[float]:
+    height, width = picture.shape[:2]
+    out = []
+    for track, (times, *sides) in zip(tracks, boxes, strict=True):
+        x, y, wide, high = (float(np.interp(at_ms, times, side)) for side in sides)
+        there = track.start_ms <= at_ms <= track.end_ms and wide * width >= _LEAST_PX
+        out.append(mouths.opening(picture, (x * width, y * height, wide * width, high * height)) if there else UNSEEN)
+    return out
+
+
+def _boxes(track: Track) -> np.ndarray:
+    samples = [face.sample for face in track.faces]
+    return np.array(
+        [[one.at_ms, one.x, one.y, one.width, one.height] for one in samples], np.float64
+    ).T  # fmt: skip
+
+
+def _loudness(peaks: bytes, start_ms: int, count: int) -> np.ndarray:
+    """How loud it is around each look."""
+    each = STEP_MS // _LEVEL_MS
+    levels = np.frombuffer(peaks, np.uint8).astype(np.float64)
+    first = start_ms // _LEVEL_MS - each // 2
+    padded = np.pad(levels[max(0, first) : first + count * each], (max(0, -first), count * each))
+    loud: np.ndarray = padded[: count * each].reshape(count, each).mean(axis=1)
+    return loud
+
+
+def _talked(track: Track, found: Sequence[tuple[np.ndarray, np.ndarray]]) -> Track:
+    """A track with how much its mouth talks at each look at the face."""
+    if not found:
+        return track
+    times, talks = (np.concatenate(parts) for parts in zip(*found, strict=True))
+    at = np.array([face.sample.at_ms for face in track.faces])
+    nearest = np.clip(np.searchsorted(times, at), 1, len(times) - 1)
+    near = np.where(at - times[nearest - 1] < times[nearest] - at, nearest - 1, nearest)
+    values = np.where(np.abs(times[near] - at) <= 2 * STEP_MS, talks[near], UNSEEN)
+    faces = tuple(
+        replace(face, talking=round(float(value), 3)) for face, value in zip(track.faces, values, strict=True)
+    )
+    return replace(track, faces=faces)
