@@ -52,36 +52,42 @@ class Follower:
         self._box = box
         scale = _SIDE / max(box.width, box.height)
         self._look_size = max(8, round(box.height * scale)), max(8, round(box.width * scale))
-        self._first = _sampled(picture, box.x, box.y, box.width, box.height, self._look_size)
+        # A large thing is looked at in a smaller picture, made once for each look.
+        self._by = max(1, int(1 / scale + 0.5))
+        self._first = _sampled(self._smaller(picture), box, self._look_size)
         if float(self._first.std()) < _EVEN:
             raise TooEven
         self._renewed = self._first.copy()
 
     def next(self, picture: Grey) -> Found:
         """Where it is in the next picture. Where its look is lost, it stays where it was."""
-        best = max((self._at_size(picture, size) for size in _SIZES), key=lambda one: one[0])
+        smaller = self._smaller(picture)
+        best = max((self._at_size(smaller, size) for size in _SIZES), key=lambda one: one[0])
         score, found = best[0], best[1]
         if score < LOST:
             self._box = Found(x=self._box.x, y=self._box.y, width=self._box.width, height=self._box.height, score=score)
             return self._box
         self._box = found
         if score > _RENEWED_ABOVE:
-            look = _sampled(picture, found.x, found.y, found.width, found.height, self._look_size)
+            look = _sampled(smaller, found, self._look_size)
             self._renewed += _RENEWED * (look - self._renewed)
         return found
 
-    def _at_size(self, picture: Grey, size: float) -> tuple[float, Found]:
+    def _smaller(self, picture: Grey) -> "_Smaller":
+        return _Smaller(_shrunk(picture, self._by), self._by)
+
+    def _at_size(self, picture: "_Smaller", size: float) -> tuple[float, Found]:
         box, (rows, columns) = self._box, self._look_size
         wide, high = box.width * size, box.height * size
         across, down = round(columns * _REACH), round(rows * _REACH)
-        near = _sampled(
-            picture,
-            box.x + box.width / 2 - wide / 2 - across * wide / columns,
-            box.y + box.height / 2 - high / 2 - down * high / rows,
-            wide * (1 + 2 * across / columns),
-            high * (1 + 2 * down / rows),
-            (rows + 2 * down, columns + 2 * across),
+        around = Found(
+            x=box.x + box.width / 2 - wide / 2 - across * wide / columns,
+            y=box.y + box.height / 2 - high / 2 - down * high / rows,
+            width=wide * (1 + 2 * across / columns),
+            height=high * (1 + 2 * down / rows),
+            score=0.0,
         )
+        near = _sampled(picture, around, (rows + 2 * down, columns + 2 * across))
         row, column, score = _best_place(near, ((self._first + self._renewed) / 2).astype(np.float32))
         x = box.x + box.width / 2 - wide / 2 + (column - across) * wide / columns
         y = box.y + box.height / 2 - high / 2 + (row - down) * high / rows
@@ -100,23 +106,34 @@ def follow_box(pictures: Iterable[Grey], box: Found) -> Iterator[Found]:
             yield follower.next(picture)
 
 
-def _sampled(picture: Grey, x: float, y: float, width: float, height: float, size: tuple[int, int]) -> Grey:
-    """A rectangle of a picture at a size; beyond its edges the picture goes on as it ends."""
+@dataclass(frozen=True)
+class _Smaller:
+    """A picture made smaller by a whole number."""
+
+    pixels: Grey
+    by: int
+
+
+def _sampled(picture: _Smaller, box: Found, size: tuple[int, int]) -> Grey:
+    """A box of a picture at a size; beyond its edges the picture goes on as it ends."""
     rows, columns = size
-    down = y + (np.arange(rows) + 0.5) * height / rows - 0.5
-    across = x + (np.arange(columns) + 0.5) * width / columns - 0.5
-    smooth = max(1.0, max(height / rows, width / columns))
-    source, at = (picture, 1.0) if smooth < 1.5 else _smaller(picture, int(smooth + 0.5))
-    places = np.meshgrid((down + 0.5) / at - 0.5, (across + 0.5) / at - 0.5, indexing="ij")
-    sampled: Grey = map_coordinates(source, places, order=1, mode="nearest", output=np.float32)
+    down = box.y + (np.arange(rows) + 0.5) * box.height / rows
+    across = box.x + (np.arange(columns) + 0.5) * box.width / columns
+    places = np.meshgrid(down / picture.by - 0.5, across / picture.by - 0.5, indexing="ij")
+    sampled: Grey = map_coordinates(picture.pixels, places, order=1, mode="nearest", output=np.float32)
     return sampled
 
 
-def _smaller(picture: Grey, by: int) -> tuple[Grey, float]:
-    """A picture made smaller by a whole number, each pixel the mean of a square."""
+def _shrunk(picture: Grey, by: int) -> Grey:
+    """A picture smaller by a whole number, each pixel the mean of a square."""
+    if by == 1:
+        return picture
     rows, columns = picture.shape[0] // by * by, picture.shape[1] // by * by
-    squares = picture[:rows, :columns].reshape(rows // by, by, columns // by, by)
-    return squares.mean(axis=(1, 3), dtype=np.float32), float(by)
+    whole = np.zeros((rows // by, columns // by), np.float32)
+    for down in range(by):
+        for across in range(by):
+            whole += picture[down:rows:by, across:columns:by]
+    return (whole / (by * by)).astype(np.float32)
 
 
 def _best_place(near: Grey, look: Grey) -> tuple[float, float, float]:

@@ -45,6 +45,7 @@ from nimble_quote.core.edits.framing import (
     PlaceWindow,
     RemoveRest,
     ResetFraming,
+    ShowFollowed,
     TimeRest,
 )
 from nimble_quote.core.edits.giving import GiveFraming, ShareFraming, TakeFraming
@@ -91,6 +92,7 @@ __all__ = [
     "SetSpeed",
     "ShareFraming",
     "ShowCaptions",
+    "ShowFollowed",
     "SoftenJoins",
     "StrikeByRule",
     "StrikeSpans",
@@ -148,6 +150,7 @@ Edit = Annotated[
     | JoinShot
     | ResetFraming
     | FineShot
+    | ShowFollowed
     | ExposeFaces
     | GiveFraming
     | ShareFraming

@@ -17,6 +17,7 @@ from nimble_quote.core.document import (
     QuoteDocument,
     Rest,
     ShotChoice,
+    Subject,
     View,
     Zoom,
 )
@@ -37,6 +38,7 @@ from nimble_quote.core.edits.touching import Touches, treated_everywhere
 from nimble_quote.core.framing.exposing import Exposed
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.layouts import cameras_of
+from nimble_quote.core.framing.saying import called
 from nimble_quote.core.framing.stretches import choice_for, own_choice, with_choice
 from nimble_quote.core.framing.versions import framed_shot
 from nimble_quote.core.framing.views import rests_of, view_at
@@ -233,6 +235,38 @@ class PartShot(Frozen):
 
     def said(self, document: QuoteDocument, context: Context) -> str:
         return "Split the framing" if self.to_ms is None else "Gave a stretch its own framing"
+
+    def touches(self, context: Context) -> Touches:
+        return treated_everywhere(treated_shapes(context), ALL)
+
+
+class ShowFollowed(Frozen):
+    """Shows something that was followed for as long as it is seen in a shot: what is before and after that is framed as it
+    was."""
+
+    kind: Literal["show-followed"] = "show-followed"
+    at_ms: Moment = Field(ge=0)
+    subject: Subject
+    destination: str | None = None
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        _known((self.subject,), context)
+        shot = stretch_at(document, context, self.at_ms)
+        seen = [
+            part
+            for track in context.sight.tracks
+            if track.subject == self.subject and (part := track.within(shot.start_ms, shot.end_ms)) is not None
+        ]
+        if not any(one.start_ms <= self.at_ms <= one.end_ms for one in seen):
+            raise EditRefused("It is not seen at that moment. Go to where it is.")
+        for moment in (min(one.start_ms for one in seen), max(one.end_ms for one in seen)):
+            document = _parted(document, context, moment, must=False)
+        span = stretch_at(document, context, self.at_ms)
+        return with_own(document, self.destination, context, span, Choice(layout="one", subjects=(self.subject,)))
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        name = called(self.subject, context.sight.names, thing=True)
+        return f"Followed {name}{in_version(self.destination, context)}"
 
     def touches(self, context: Context) -> Touches:
         return treated_everywhere(treated_shapes(context), ALL)

@@ -8,16 +8,18 @@ import numpy as np
 
 from nimble_quote.core.document import Moves, Rest, View
 from nimble_quote.core.framing.composing import (
+    CHIN_BELOW,
+    HAIR_ABOVE,
     MOST_ENLARGED,
+    clear_eye_line,
     closeness_of,
     eye_line,
+    face_share,
     first_closeness,
     lead_room,
 )
 from nimble_quote.core.framing.following import (
-    CHIN_BELOW,
     EDGE,
-    HAIR_ABOVE,
     HEAD_WIDTHS,
     SHOULDER_WIDTHS,
     Axis,
@@ -43,10 +45,12 @@ _ALL = 0.94
 
 @dataclass(frozen=True, kw_only=True)
 class Gate:
-    """What a camera looks through: the size of the source, and of the box that it fills, in pixels."""
+    """What a camera looks through: the size of the source, and of the box that it fills, in pixels; and the part of its height
+    that nothing stands over, from its top."""
 
     source: tuple[int, int]
     box: tuple[int, int]
+    free: tuple[float, float] = (0.0, 1.0)
 
     @property
     def aspect(self) -> float:
@@ -83,6 +87,7 @@ def follow(
     places = [boxes_at(one, _in_source(middles, pieces)) for one in subjects]
     zoom = zoom_for(places, gate, closeness)
     close = closeness_at(places, gate, zoom)
+    eyes = clear_eye_line(eye_line(close), face_share(gate.aspect, close), gate.free)
     paths: list[list[Still]] = []
     axes: tuple[Axis, Axis] = ("across", "down")
     for axis, widest in zip(axes, gate.widest, strict=True):
@@ -90,7 +95,7 @@ def follow(
         if window > 1 - _FREE:
             paths.append([Still(from_s=0.0, to_s=sum(lengths), place=0.5 / window)])
             continue
-        aim = wanted(places, axis, window, lead_room(gate.aspect), eye_line(close))
+        aim = wanted(places, axis, window, lead_room(gate.aspect), eyes)
         paths.append(solve(aim, stretches, (0.5, 1 / window - 0.5), moves))
     scale = gate.widest[0] / zoom, gate.widest[1] / zoom
     return _camera(paths[0], paths[1], scale, zoom, pieces)

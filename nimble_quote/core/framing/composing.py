@@ -15,6 +15,10 @@ from math import log
 
 import numpy as np
 
+HAIR_ABOVE, CHIN_BELOW, CHEST_BELOW, EYES_BELOW = 0.45, 1.1, 1.7, 0.35
+"""Where hair ends, chin and chest begin, and eyes are, in heights of the face below its top (hair: above it)."""
+_CLEAR = 0.015
+"""The part of a window's height between a face and what stands over the picture."""
 _SHAPES = (9 / 16, 4 / 5, 1.0, 16 / 9)
 _MEDIUM = (0.20, 0.22, 0.25, 0.26)
 _LEAD = (0.06, 0.08, 0.10, 0.13)
@@ -42,6 +46,13 @@ def eye_line(closeness: float) -> float:
     """How far from the top of the window the eyes are best, in its heights."""
     known = [log(one) for one, _ in _EYES]
     return float(np.interp(log(max(closeness, 0.01)), known, [eyes for _, eyes in _EYES]))
+
+
+def clear_eye_line(eyes: float, face: float, free: tuple[float, float]) -> float:
+    """Where the eyes stand, so that a face of that share of the window's height is between what covers its top and its bottom;
+    where there is no room for both, the hair may be covered and not the chin."""
+    above, below = (HAIR_ABOVE + EYES_BELOW) * face + _CLEAR, (CHIN_BELOW - EYES_BELOW) * face + _CLEAR
+    return min(max(eyes, free[0] + above), free[1] - below)
 
 
 def lead_room(aspect: float) -> float:

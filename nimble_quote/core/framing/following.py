@@ -7,14 +7,13 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from nimble_quote.core.framing.composing import CHEST_BELOW, CHIN_BELOW, EYES_BELOW, HAIR_ABOVE
 from nimble_quote.core.framing.solving import Wanted
 
 Floats = NDArray[np.float64]
 
 HEAD_WIDTHS, SHOULDER_WIDTHS = 1.24, 2.3
 """How wide a head and its shoulders are, in widths of the face."""
-HAIR_ABOVE, CHIN_BELOW, CHEST_BELOW, EYES_BELOW = 0.45, 1.1, 1.7, 0.35
-"""Where hair ends, chin and chest begin, and eyes are, in heights of the face below its top (hair: above it)."""
 EDGE = 0.03
 """The part of the window that is kept free at its edges."""
 _BODY_LEAST, _HEAD_LEAST = 0.05, 0.08

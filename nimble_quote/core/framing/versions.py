@@ -10,6 +10,7 @@ from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import Choice, Framing, QuoteDocument, View
 from nimble_quote.core.framing.answering import Answer, answer_for
 from nimble_quote.core.framing.camera import Gate, Watched, closeness_of_camera, follow, watched
+from nimble_quote.core.framing.clearing import Free, free_height
 from nimble_quote.core.framing.composing import closeness_said
 from nimble_quote.core.framing.doubting import doubts_of
 from nimble_quote.core.framing.framed import FramedShot
@@ -66,11 +67,14 @@ def framed_shots(
     levels = levels_for(document, destination)
     turns = turns_of(context.talk, document.span)
     output = destination.width, destination.height
+    free = free_height(document, destination, context.catalogue)
     made = []
     for span in stretches_of_cut(document, context):
         pieces = pieces_of(span, kept)
         if pieces:
-            made.append(_framed_once(span, pieces, turns, choice_for(span, levels), context.sight, source, output))
+            made.append(
+                _framed_once(span, pieces, turns, choice_for(span, levels), context.sight, source, output, free)
+            )
     return tuple(made)
 
 
@@ -82,19 +86,21 @@ def framed_shot(document: QuoteDocument, context: Context, destination_id: str, 
     pieces = pieces_of(span, kept_spans(document, destination_id)) or (span,)
     turns, output = turns_of(context.talk, document.span), (destination.width, destination.height)
     choice = choice_for(span, levels_for(document, destination))
-    return _framed_once(span, pieces, turns, choice, context.sight, context.sight.size, output)
+    free = free_height(document, destination, context.catalogue)
+    return _framed_once(span, pieces, turns, choice, context.sight, context.sight.size, output, free)
 
 
 def _framed_once(
-    span: Span, pieces: tuple[Span, ...], turns: tuple[Turn, ...], choice: Choice, sight: Sight, source: Size, output: Size
+    span: Span, pieces: tuple[Span, ...], turns: tuple[Turn, ...], choice: Choice, sight: Sight, source: Size, output: Size,
+    free: Free,
 ) -> FramedShot:  # fmt: skip
     about = tuple(one for one in turns if one.start_ms < span.end_ms and one.end_ms > span.start_ms)
 
     def scene() -> Scene:
         return _once(sight, ("scene", pieces, about), lambda: scene_of(span, pieces, sight, about))
 
-    key = ("framed", span, pieces, about, choice, source, output)
-    return _once(sight, key, lambda: framed(scene(), choice, sight, source, output))
+    key = ("framed", span, pieces, about, choice, source, output, free)
+    return _once(sight, key, lambda: framed(scene(), choice, sight, source, output, free))
 
 
 def stretches_of_cut(document: QuoteDocument, context: Context) -> tuple[Span, ...]:
@@ -147,11 +153,13 @@ class _Panel:
     close: float | None = None
 
 
-def framed(scene: Scene, choice: Choice, sight: Sight, source: Size, output: Size) -> FramedShot:
-    """How one stretch is framed in a shape."""
+def framed(
+    scene: Scene, choice: Choice, sight: Sight, source: Size, output: Size, free: Free = (0.0, 1.0)
+) -> FramedShot:  # fmt: skip
+    """How one stretch is framed in a shape, of whose height a part is free of what stands over it."""
     gate = Gate(source=source, box=output)
     answer = answer_for(scene, choice, gate)
-    panels = _panels(answer, choice, source, output)
+    panels = _panels(answer, choice, source, output, free)
     cameras = [_camera(number, panel, scene, choice, sight) for number, panel in enumerate(panels)]
     following = [(panel, camera) for panel, camera in zip(panels, cameras, strict=True) if panel.subjects]
     seen = [_watched(panel, camera, scene, sight) for panel, camera in following]
@@ -182,7 +190,7 @@ def framed(scene: Scene, choice: Choice, sight: Sight, source: Size, output: Siz
     )
 
 
-def _panels(answer: Answer, choice: Choice, source: Size, output: Size) -> list[_Panel]:
+def _panels(answer: Answer, choice: Choice, source: Size, output: Size, free: Free) -> list[_Panel]:
     """The boxes of a layout and whom each shows; none for the whole picture, which no camera is solved for."""
     if answer.name == "whole":
         return []
@@ -199,7 +207,7 @@ def _panels(answer: Answer, choice: Choice, source: Size, output: Size) -> list[
             _Panel(gate=Gate(source=source, box=upper)),
             _Panel(gate=Gate(source=source, box=lower), subjects=answer.subjects, close=_SLIDE_CLOSE),
         ]
-    return [_Panel(gate=Gate(source=source, box=output), subjects=answer.subjects)]
+    return [_Panel(gate=Gate(source=source, box=output, free=free), subjects=answer.subjects)]
 
 
 def slide_boxes(source: Size, output: Size) -> tuple[Box, Box]:

@@ -203,7 +203,7 @@ export class Frame {
 			const { subject, work } = await ask(api.POST('/api/quotes/{quote_id}/follow', { params: { path: { quote_id: this.bench.id } }, body }));
 			await this.#done(work.id);
 			await this.load();
-			await this.bench.edit({ kind: 'frame-shot', at_ms, destination: shown, change: { subjects: [subject], layout: 'one' } });
+			await this.bench.edit({ kind: 'show-followed', at_ms, subject, destination: shown });
 		} catch (problem) {
 			if (!(problem instanceof Problem)) throw problem;
 			house.tell('bad', problem.message);

@@ -1,0 +1,39 @@
+"""What stands over the picture and must not stand over a face: captions, and what the posting app covers."""
+
+from nimble_quote.core.catalogue import Catalogue
+from nimble_quote.core.destinations import Destination
+from nimble_quote.core.document import QuoteDocument
+
+_ACROSS = 0.5
+"""An area that covers less of the width leaves room beside it."""
+_LEAST_FREE = 0.35
+"""With less of the height free than this there is no room to keep clear."""
+_LINES = 2
+"""So many lines of a caption are kept clear: most cues have no more."""
+Free = tuple[float, float]
+
+
+def free_height(document: QuoteDocument, destination: Destination, catalogue: Catalogue) -> Free:
+    """The part of the output's height that nothing stands over: its top and its bottom, 0..1 from the top."""
+    top, bottom = 0.0, 1.0
+    for area in destination.covered:
+        if area.width >= _ACROSS:
+            if area.y + area.height / 2 < 0.5:
+                top = max(top, area.y + area.height)
+            else:
+                bottom = min(bottom, area.y)
+    if document.captions.shown:
+        middle, half = _caption_band(document, destination, catalogue)
+        if middle >= 0.5:
+            bottom = min(bottom, middle - half)
+        else:
+            top = max(top, middle + half)
+    return (round(top, 4), round(bottom, 4)) if bottom - top >= _LEAST_FREE else (0.0, 1.0)
+
+
+def _caption_band(document: QuoteDocument, destination: Destination, catalogue: Catalogue) -> tuple[float, float]:
+    """The middle and half the height of the captions, in heights of the output."""
+    style = catalogue.style(document.captions.style)
+    line_px = style.size * style.cell * min(destination.width, destination.height)
+    height = document.treatment(destination.id, destination.shape).caption_height
+    return height, _LINES * line_px / 2 / destination.height
