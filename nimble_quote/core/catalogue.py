@@ -4,6 +4,7 @@ from functools import cached_property
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.destinations import Destination
+from nimble_quote.core.document import Colour
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Refused
 
@@ -14,6 +15,16 @@ class NotInCatalogue(Refused):
     code = "not-in-catalogue"
 
 
+class Picture(Frozen):
+    """A picture of the house's, to stand behind others; its size in pixels."""
+
+    id: int
+    name: str
+    width: int
+    height: int
+    retired: bool = False
+
+
 class Catalogue(Frozen):
     """The catalogue at one `version` of it: a number that counts up with each change. All in the order they are offered."""
 
@@ -21,6 +32,9 @@ class Catalogue(Frozen):
     destinations: tuple[Destination, ...]
     styles: tuple[CaptionStyle, ...]
     faces: tuple[Face, ...]
+    pictures: tuple[Picture, ...] = ()
+    colour: Colour = "#1C2330"
+    """The house's colour, which stands behind where none is chosen."""
 
     def destination(self, id_: str) -> Destination:
         """The destination of an id, also one that is retired. Raises `NotInCatalogue`."""
@@ -33,6 +47,10 @@ class Catalogue(Frozen):
         if id_ not in self._styles:
             raise NotInCatalogue(f"There is no caption style called “{id_}”.")
         return self._styles[id_]
+
+    def has_picture(self, number: int) -> bool:
+        """Whether the house has a picture of that number, also one that is retired."""
+        return any(one.id == number for one in self.pictures)
 
     @cached_property
     def offered(self) -> tuple[Destination, ...]:

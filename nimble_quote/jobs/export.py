@@ -8,7 +8,7 @@ from nimble_quote.jobs.working import Attempt, ask_for
 from nimble_quote.media.keys import clip_key
 from nimble_quote.media.measure import measure_clip
 from nimble_quote.media.render import Source, render
-from nimble_quote.store import exports, media_files, recordings, work
+from nimble_quote.store import exports, house, media_files, recordings, work
 from nimble_quote.store.database import Connection
 from nimble_quote.store.exports import MadeClip
 from nimble_quote.store.recordings import RecordingRow
@@ -44,11 +44,14 @@ async def export_clip(attempt: Attempt) -> None:
         row = await exports.one(conn, attempt.export_id)
         recording = await recordings.one(conn, row.recording_id)
         assembly = await worker.contexts.assembly_of(conn, row.quote_id, row.revision, row.destination)
+        pictures = await house.pictures(conn, assembly.house_pictures)
     worker.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
     key = clip_key(row.id, attempt.token)
     with worker.media.scratch(f"export-{row.id}") as scratch:
         progress = await attempt.stage("Making the clip", 0.0, _MEASURING)
-        clip = await render(assembly, {RECORDING: _source(worker, recording)}, worker.fonts, scratch, progress)
+        clip = await render(
+            assembly, {RECORDING: _source(worker, recording)}, worker.fonts, scratch, progress, pictures
+        )
         await attempt.stage("Checking the clip", _MEASURING)
         facts = await measure_clip(clip)
         made = MadeClip(

@@ -8,7 +8,7 @@ from psycopg.rows import dict_row, scalar_row
 from psycopg.types.json import Jsonb
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
-from nimble_quote.core.catalogue import Catalogue
+from nimble_quote.core.catalogue import Catalogue, Picture
 from nimble_quote.core.destinations import RATES, Destination, Wanted
 from nimble_quote.core.document import Shape
 from nimble_quote.store.database import Connection
@@ -42,7 +42,15 @@ async def whole(conn: Connection) -> Catalogue:
         styles = tuple(CaptionStyle.model_validate(row) for row in await cursor.fetchall())
         await cursor.execute("select name, file from face order by name")
         faces = tuple(Face.model_validate(row) for row in await cursor.fetchall())
-    return Catalogue(version=number, destinations=destinations, styles=styles, faces=faces)
+        await cursor.execute(
+            "select id, name, width, height, retired_at is not null as retired from house_picture order by id"
+        )
+        pictures = tuple(Picture.model_validate(row) for row in await cursor.fetchall())
+        await cursor.execute("select colour from house_colour")
+        colour = (await cursor.fetchone() or {})["colour"]
+    return Catalogue(
+        version=number, destinations=destinations, styles=styles, faces=faces, pictures=pictures, colour=colour
+    )
 
 
 def _destination(row: dict[str, Any]) -> Destination:

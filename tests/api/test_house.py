@@ -1,5 +1,6 @@
 """A house's own destinations: made, changed, retired; and what no clip could be made for is refused with what would do."""
 
+import subprocess
 from typing import Any
 
 import pytest
@@ -104,3 +105,63 @@ def test_a_framing_is_taken_from_another_quote_of_the_recording_and_from_no_othe
         body = {"of": other["id"], "on_revision": undone["revision"]}
         refused = client.post(f"/api/quotes/{taker['id']}/take-framing", json=body)
         assert (refused.status_code, "another recording" in refused.json()["detail"]) == (422, True)
+
+
+def picture(size: str = "640x480", kind: str = "png") -> bytes:
+    """A made picture as a file of some kind."""
+    codec = {"png": "png", "jpeg": "mjpeg", "webp": "libwebp", "gif": "gif"}[kind]
+    return subprocess.run(
+        ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", f"testsrc=s={size}", "-frames:v", "1", "-c:v", codec, "-f",
+         "webp" if kind == "webp" else "gif" if kind == "gif" else "image2pipe", "-"],
+        capture_output=True, check=True,
+    ).stdout  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", ["png", "jpeg", "webp"])
+def test_a_picture_is_brought_written_anew_and_retired(running: RunningApp, kind: str):
+    with running.client as client:
+        made = client.post("/api/house/pictures", params={"name": "Harbour"}, content=picture("2560x1440", kind))
+        assert made.status_code == 201, made.text
+        assert (made.json()["width"], made.json()["height"]) == (1920, 1080)
+        told = client.get(f"/api/house/pictures/{made.json()['id']}")
+        assert told.headers["content-type"] == "image/jpeg"
+        assert told.content[:3] == b"\xff\xd8\xff"
+        address = f"/api/house/pictures/{made.json()['id']}/retire"
+        assert client.post(address, json={"retired": True}).is_success
+        mine = [one for one in client.get("/api/catalogue").json()["pictures"] if one["id"] == made.json()["id"]]
+        assert [one["retired"] for one in mine] == [True]
+
+
+@pytest.mark.parametrize(
+    ("sent", "why"),
+    [
+        (b"", "no picture"),
+        (b"#EXTM3U\nfile:///etc/passwd", "no picture"),
+        (b"\x89PNG\r\n\x1a\n" + b"broken" * 20, "no picture"),
+        (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "no picture"),
+    ],
+)
+def test_what_is_no_picture_is_refused(running: RunningApp, sent: bytes, why: str):
+    with running.client as client:
+        refused = client.post("/api/house/pictures", params={"name": "Odd"}, content=sent)
+    assert refused.status_code == 422
+    assert why in refused.json()["detail"]
+
+
+def test_a_gif_or_a_huge_picture_is_refused(running: RunningApp):
+    with running.client as client:
+        assert (
+            client.post("/api/house/pictures", params={"name": "Gif"}, content=picture(kind="gif")).status_code == 422
+        )
+        huge = client.post("/api/house/pictures", params={"name": "Huge"}, content=picture("9000x7000"))
+        assert "Make it smaller" in huge.json()["detail"]
+        assert client.post("/api/house/pictures", params={"name": "Long"}, content=b"x" * 20_000_001).status_code == 413
+
+
+def test_the_house_has_a_colour(running: RunningApp):
+    with running.client as client:
+        before = client.get("/api/catalogue").json()["colour"]
+        assert client.put("/api/house/colour", json={"colour": "#0B5454"}).is_success
+        assert client.get("/api/catalogue").json()["colour"] == "#0B5454"
+        assert client.put("/api/house/colour", json={"colour": "teal"}).status_code == 422
+        client.put("/api/house/colour", json={"colour": before})

@@ -5,6 +5,7 @@ import re
 import subprocess
 from base64 import b64decode
 from concurrent.futures import ThreadPoolExecutor
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -60,6 +61,7 @@ LAYOUTS = {
     "stacked": Framing(usual=tiled("stacked", 0.3, 0.7, share=2 / 3)),
     "beside": Framing(usual=tiled("beside", 0.3, 0.7)),
     "slide": Framing(usual=Choice(layout="slide")),
+    "whole-picture": Framing(usual=Choice(layout="whole", backdrop="picture", picture=1)),
     "toned": Framing(usual=held(0.45).model_copy(update=TONES)),
     "toned-blur": Framing(usual=Choice(layout="whole", blur=9, exposure=-0.7, saturation=0.3)),
     "lit": Framing(usual=Choice(layout="one", placed=(PANNING,), subjects=(0,), lift=1.0)),
@@ -121,6 +123,24 @@ def put(running: RunningApp, recording_id: int, of: QuoteDocument) -> int:
         return int(row[0])
 
 
+@lru_cache
+def stripes() -> bytes:
+    """A picture of the house's: broad stripes, neither as tall nor as wide as any shape."""
+    made = subprocess.run(
+        ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "smptebars=s=800x600", "-frames:v", "1", "-q:v", "2", "-f", "mjpeg", "-"],
+        capture_output=True, check=True,
+    )  # fmt: skip
+    return made.stdout
+
+
+@pytest.fixture(autouse=True)
+def house_picture(running: RunningApp) -> None:
+    """The house has one picture."""
+    with running.client as client:
+        if not client.get("/api/catalogue").json()["pictures"]:
+            client.post("/api/house/pictures", params={"name": "Stripes"}, content=stripes()).raise_for_status()
+
+
 async def no_progress(part: float) -> None:
     assert 0 <= part <= 1
 
@@ -129,11 +149,12 @@ def exported(running: RunningApp, quote_id: int, media: Path, folder: Path) -> t
     """The clip of a quote, made from the Assembly that its preview draws."""
     with running.client as client:
         told = client.get(f"/api/quotes/{quote_id}/versions").json()["versions"][0]["assembly"]
-    assembly = Assembly.model_validate(told)
+        assembly = Assembly.model_validate(told)
+        pictures = {one: client.get(f"/api/house/pictures/{one}").content for one in assembly.house_pictures}
     scratch = folder / "work"
     scratch.mkdir()
     sources = {RECORDING: Source(path=media)}
-    making = render(assembly, sources, running.settings.fonts.resolve(), scratch, no_progress)
+    making = render(assembly, sources, running.settings.fonts.resolve(), scratch, no_progress, pictures)
     # In a thread of its own: the browser's driver has a loop running in this one.
     with ThreadPoolExecutor(1) as pool:
         return assembly, pool.submit(asyncio.run, making).result()

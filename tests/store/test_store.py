@@ -107,6 +107,7 @@ def test_applied_migrations_are_frozen():
         "0017.meaning.sql": "285ce944b847034d",
         "0018.framing.sql": "52a6eb11a150c59b",
         "0019.following.sql": "638a2d3486577645",
+        "0020.house-pictures.sql": "2f10867e0e21d9a3",
     }
 
 

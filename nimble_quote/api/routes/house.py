@@ -1,16 +1,28 @@
-"""What a house sets up for every week: its destinations."""
+"""What a house sets up for every week: its destinations, its pictures and its colour."""
 
-from fastapi import APIRouter
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel
 
-from nimble_quote.api.state import TheConnection
-from nimble_quote.core.catalogue import NotInCatalogue
+from nimble_quote.api.bodies import whole_body
+from nimble_quote.api.numbers import RowId
+from nimble_quote.api.state import TheConnection, TheServer
+from nimble_quote.core.catalogue import NotInCatalogue, Picture
 from nimble_quote.core.destinations import Destination, Unfit, Wanted, shape_for
+from nimble_quote.core.document import Colour
 from nimble_quote.core.refusal import Missing
-from nimble_quote.store import catalogue
+from nimble_quote.media.house_pictures import MOST_BYTES, house_picture
+from nimble_quote.store import catalogue, house
 from nimble_quote.store.database import Connection
 
 router = APIRouter(prefix="/api")
+_ANY_BODY: dict[str, Any] = {
+    "requestBody": {
+        "required": True,
+        "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+    }
+}
 
 
 class NoDestination(Missing):
@@ -19,8 +31,14 @@ class NoDestination(Missing):
     code = "no-destination"
 
 
+class HouseColour(BaseModel):
+    """The house's colour."""
+
+    colour: Colour
+
+
 class Retiring(BaseModel):
-    """Whether a destination is offered no more."""
+    """Whether something is offered no more."""
 
     retired: bool
 
@@ -53,6 +71,38 @@ async def retire_destination(destination: str, retiring: Retiring, conn: TheConn
         raise Unfit("This is the last destination that is offered. Add another before you retire it.")
     await catalogue.retire_destination(conn, destination, retiring.retired)
     return await _one(conn, destination)
+
+
+@router.post("/house/pictures", status_code=201, openapi_extra=_ANY_BODY)
+async def add_house_picture(
+    request: Request, server: TheServer, name: Annotated[str, Query(min_length=1, max_length=80)]
+) -> Picture:
+    """Brings a picture (JPEG, PNG or WebP, as the body) to stand behind others."""
+    sent = await whole_body(request, MOST_BYTES)
+    async with server.tools.turn():
+        made = await house_picture(sent)
+    async with server.connection() as conn:
+        number = await house.add_picture(conn, name, made.jpeg, made.width, made.height)
+    return Picture(id=number, name=name, width=made.width, height=made.height)
+
+
+@router.get("/house/pictures/{picture}", response_class=Response)
+async def get_house_picture(picture: RowId, conn: TheConnection) -> Response:
+    """A picture of the house's."""
+    jpeg = await house.picture(conn, picture)
+    return Response(jpeg, media_type="image/jpeg", headers={"cache-control": "max-age=31536000, immutable"})
+
+
+@router.post("/house/pictures/{picture}/retire")
+async def retire_house_picture(picture: RowId, retiring: Retiring, conn: TheConnection) -> None:
+    """Offers a picture no more, or again. Where it was chosen it stays."""
+    await house.retire_picture(conn, picture, retiring.retired)
+
+
+@router.put("/house/colour")
+async def set_house_colour(wanted: HouseColour, conn: TheConnection) -> None:
+    """Sets the house's colour."""
+    await house.set_colour(conn, wanted.colour)
 
 
 async def _one(conn: Connection, id_: str) -> Destination:

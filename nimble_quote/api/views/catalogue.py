@@ -3,7 +3,9 @@
 from pydantic import BaseModel
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
+from nimble_quote.core.catalogue import Picture
 from nimble_quote.core.destinations import Destination
+from nimble_quote.core.document import Colour
 from nimble_quote.core.ranges import Ranges
 
 
@@ -15,6 +17,9 @@ class CatalogueView(BaseModel):
     destinations: list[Destination]
     styles: list[CaptionStyle]
     faces: list[Face]
+    pictures: list[Picture]
+    colour: Colour
+    """The house's."""
     ranges: Ranges
     encodings: dict[str, str]
     """What a transcript's letters may be read as, and how that is called."""

@@ -168,6 +168,11 @@ class Assembly(Frozen):
     def length_ms(self) -> float:
         return ms_at(self.frames, self.rate)
 
+    @property
+    def house_pictures(self) -> set[int]:
+        """The numbers of the house's pictures that it shows."""
+        return {run.behind.picture for run in self.picture if run.behind.picture is not None}
+
     def run_at(self, frame: int) -> PictureRun:
         """The run that a frame of the output lies in."""
         return self.picture[max(0, bisect_right(self.picture, frame, key=lambda run: run.first_frame) - 1)]

@@ -75,9 +75,10 @@ def picture_of(
     version = document.version(destination.id) or Version(destination=destination.id)
     kept = kept_spans(document, destination.id)
     if not facts.has_picture:
-        behind = behind_of(choice_for(document.span, levels_for(document, destination)), Behind()).model_copy(
-            update={"kind": "colour"}
-        )
+        first = Behind(kind="colour", colour=context.catalogue.colour)
+        behind = behind_of(choice_for(document.span, levels_for(document, destination)), first)
+        if behind.kind == "blur":
+            behind = behind.model_copy(update={"kind": "colour"})
         return (PictureRun(first_frame=0, frames=frames_of(kept, rate, version.speed), source=None, behind=behind),)
     size = facts.width, facts.height
     shots = framed_shots(document, context, size, destination, kept) if shots is None else shots

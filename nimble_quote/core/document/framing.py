@@ -25,7 +25,7 @@ Subject = Annotated[int, Field(ge=0, le=10_000)]
 """The number of somebody, or something, that is followed through a recording."""
 Blur = Annotated[float, Field(ge=RANGES.blur.least, le=RANGES.blur.most)]
 Size = Annotated[float, Field(ge=RANGES.size.least, le=RANGES.size.most)]
-Backdrop = Literal["blur", "colour"]
+Backdrop = Literal["blur", "colour", "picture"]
 LayoutName = Literal["one", "together", "stacked", "beside", "slide", "whole"]
 """One subject; several in one window; tiles, one above the other or side by side; a slide above who speaks; the whole picture."""
 Moves = Literal["still", "steady", "usual", "lively"]
@@ -91,6 +91,8 @@ class Look(Frozen):
     backdrop: Backdrop | None = None
     colour: Colour | None = None
     blur: Blur | None = None
+    picture: int | None = Field(default=None, ge=1, le=1 << 30)
+    """The number of a picture of the house's that stands behind."""
     exposure: float | None = Field(default=None, ge=RANGES.exposure.least, le=RANGES.exposure.most)
     contrast: float | None = Field(default=None, ge=RANGES.contrast.least, le=RANGES.contrast.most)
     warmth: float | None = Field(default=None, ge=RANGES.warmth.least, le=RANGES.warmth.most)

@@ -78,6 +78,8 @@ class FrameShot(Frozen):
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         _known(self.change.subjects or (), context)
+        if self.change.picture is not None and not context.catalogue.has_picture(self.change.picture):
+            raise EditRefused("The house has no such picture. Choose another one.")
         told = self.change.told
         if self.at_ms is None:
             return with_levels(

@@ -23,7 +23,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "layout": ("layout", "subjects", "share", "size", "height"),
     "closeness": ("closeness",),
     "moves": ("moves",),
-    "behind": ("backdrop", "colour", "blur"),
+    "behind": ("backdrop", "colour", "blur", "picture"),
     "tone": TONE,
 }
 """What is given and merged together, by the fields of a choice."""

@@ -88,6 +88,8 @@ class Behind(Frozen):
 
     kind: Backdrop = "blur"
     colour: Colour = "#1C2330"
+    picture: int | None = None
+    """The number of the house's picture that covers it, where it is one."""
     blur: float = 5.0
     """How blurred a copy of the picture is: the spread, in 136ths of the short side."""
 

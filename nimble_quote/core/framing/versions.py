@@ -60,6 +60,19 @@ _GAP = 0.02
 """The free part of the output between a slide and who speaks, and around them."""
 
 
+@dataclass(frozen=True, kw_only=True)
+class Surround:
+    """What is around the picture of a version: the part of its height that nothing stands over, and the colour that stands
+    behind where none is chosen."""
+
+    free: Free = (0.0, 1.0)
+    colour: str = Behind().colour
+
+
+def _surround(document: QuoteDocument, destination: Destination, context: Context) -> Surround:
+    return Surround(free=free_height(document, destination, context.catalogue), colour=context.catalogue.colour)
+
+
 def framed_shots(
     document: QuoteDocument, context: Context, source: Size, destination: Destination, kept: Sequence[Span]
 ) -> tuple[FramedShot, ...]:
@@ -67,13 +80,13 @@ def framed_shots(
     levels = levels_for(document, destination)
     turns = turns_of(context.talk, document.span)
     output = destination.width, destination.height
-    free = free_height(document, destination, context.catalogue)
+    around = _surround(document, destination, context)
     made = []
     for span in stretches_of_cut(document, context):
         pieces = pieces_of(span, kept)
         if pieces:
             made.append(
-                _framed_once(span, pieces, turns, choice_for(span, levels), context.sight, source, output, free)
+                _framed_once(span, pieces, turns, choice_for(span, levels), context.sight, source, output, around)
             )
     return tuple(made)
 
@@ -86,21 +99,21 @@ def framed_shot(document: QuoteDocument, context: Context, destination_id: str, 
     pieces = pieces_of(span, kept_spans(document, destination_id)) or (span,)
     turns, output = turns_of(context.talk, document.span), (destination.width, destination.height)
     choice = choice_for(span, levels_for(document, destination))
-    free = free_height(document, destination, context.catalogue)
-    return _framed_once(span, pieces, turns, choice, context.sight, context.sight.size, output, free)
+    around = _surround(document, destination, context)
+    return _framed_once(span, pieces, turns, choice, context.sight, context.sight.size, output, around)
 
 
 def _framed_once(
     span: Span, pieces: tuple[Span, ...], turns: tuple[Turn, ...], choice: Choice, sight: Sight, source: Size, output: Size,
-    free: Free,
+    around: Surround,
 ) -> FramedShot:  # fmt: skip
     about = tuple(one for one in turns if one.start_ms < span.end_ms and one.end_ms > span.start_ms)
 
     def scene() -> Scene:
         return _once(sight, ("scene", pieces, about), lambda: scene_of(span, pieces, sight, about))
 
-    key = ("framed", span, pieces, about, choice, source, output, free)
-    return _once(sight, key, lambda: framed(scene(), choice, sight, source, output, free))
+    key = ("framed", span, pieces, about, choice, source, output, around)
+    return _once(sight, key, lambda: framed(scene(), choice, sight, source, output, around))
 
 
 def stretches_of_cut(document: QuoteDocument, context: Context) -> tuple[Span, ...]:
@@ -133,8 +146,13 @@ def levels_for(document: QuoteDocument, destination: Destination) -> tuple[Frami
 
 def behind_of(choice: Choice, first: Behind) -> Behind:
     """What was chosen to stand behind a picture that leaves some of the output free."""
+    kind = choice.backdrop or first.kind
     return Behind(
-        kind=choice.backdrop or first.kind, colour=choice.colour or first.colour, blur=choice.blur or first.blur
+        # Without a picture that is told, what there would be without one.
+        kind=first.kind if kind == "picture" and choice.picture is None else kind,
+        colour=choice.colour or first.colour,
+        picture=choice.picture if kind == "picture" else None,
+        blur=choice.blur or first.blur,
     )
 
 
@@ -154,12 +172,13 @@ class _Panel:
 
 
 def framed(
-    scene: Scene, choice: Choice, sight: Sight, source: Size, output: Size, free: Free = (0.0, 1.0)
+    scene: Scene, choice: Choice, sight: Sight, source: Size, output: Size, around: Surround | None = None
 ) -> FramedShot:  # fmt: skip
-    """How one stretch is framed in a shape, of whose height a part is free of what stands over it."""
+    """How one stretch is framed in a shape."""
+    around = around or Surround()
     gate = Gate(source=source, box=output)
     answer = answer_for(scene, choice, gate)
-    panels = _panels(answer, choice, source, output, free)
+    panels = _panels(answer, choice, source, output, around.free)
     cameras = [_camera(number, panel, scene, choice, sight) for number, panel in enumerate(panels)]
     following = [(panel, camera) for panel, camera in zip(panels, cameras, strict=True) if panel.subjects]
     seen = [_watched(panel, camera, scene, sight) for panel, camera in following]
@@ -171,7 +190,7 @@ def framed(
         span=scene.span,
         kept=scene.pieces,
         layout=layout,
-        behind=behind_of(choice, Behind(kind="colour") if answer.name == "slide" else Behind()),
+        behind=behind_of(choice, Behind(kind="colour" if answer.name == "slide" else "blur", colour=around.colour)),
         tone=tone_of(choice),
         lights=_lights(panels, scene, choice),
         name=answer.name,

@@ -13,6 +13,7 @@ from nimble_quote.media.ffmpeg import GUARDS, Progress, run_with_progress
 from nimble_quote.media.loudness import levelled
 from nimble_quote.media.reach import Reach, last_frame_before
 from nimble_quote.media.render.compiling import CAPTIONS_FILE, FONTS_FOLDER, OUT, Input, compile_graph, inputs_of
+from nimble_quote.media.render.layers.backdrop import picture_file
 from nimble_quote.media.render.runs import Pass, rate_of
 from nimble_quote.media.sound import lay_sound
 
@@ -32,10 +33,13 @@ class Source:
 
 
 async def render(
-    assembly: Assembly, sources: Mapping[str, Source], fonts: Path, scratch: Path, progress: Progress
-) -> Path:
+    assembly: Assembly, sources: Mapping[str, Source], fonts: Path, scratch: Path, progress: Progress,
+    pictures: Mapping[int, bytes] | None = None,
+) -> Path:  # fmt: skip
     """Makes the clip in the scratch folder and returns its path; `sources` by the ids that the Assembly names, the
-    recording among them. Raises `MediaFailed` where ffmpeg fails."""
+    recording among them; `pictures` of the house's by their numbers. Raises `MediaFailed` where ffmpeg fails."""
+    for number in assembly.house_pictures:
+        (scratch / picture_file(number)).write_bytes((pictures or {})[number])
     recording = sources[RECORDING]
     await lay_sound(assembly, recording.path, recording.sound_track, scratch / "bed.wav")
     await levelled(scratch / "bed.wav", scratch / _SOUND, LOUDNESS_LUFS)

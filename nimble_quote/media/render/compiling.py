@@ -13,7 +13,7 @@ from nimble_quote.media.coding import Coding
 from nimble_quote.media.reach import Reach
 from nimble_quote.media.render.branches import Branch, branches_of
 from nimble_quote.media.render.graph import Graph, Label, node, written
-from nimble_quote.media.render.layers.backdrop import needs_source, put_together
+from nimble_quote.media.render.layers.backdrop import cover, needs_source, put_together
 from nimble_quote.media.render.layers.panels import draw_panels
 from nimble_quote.media.render.layers.tone import tone_filters
 from nimble_quote.media.render.runs import Pass, at_frame, passes_of, shown_frames
@@ -58,7 +58,11 @@ def is_written(assembly: Assembly) -> bool:
 def _drawn(graph: Graph, source: Label, one: Input, assembly: Assembly, sizes: Mapping[str, SourceSize]) -> Label:
     """The picture of one pass."""
     if one.read.source is None or one.reach is None:
-        return graph.through(source, node("trim", end_frame=one.read.frames), node("setsar", 1))
+        plain = graph.through(source, node("trim", end_frame=one.read.frames), node("setsar", 1))
+        behind = one.read.runs[0].behind
+        if behind.kind == "picture" and behind.picture is not None:
+            return cover(graph, plain, behind.picture, assembly.destination)
+        return plain
     size = sizes[one.read.source]
     frames = graph.joined(
         [source],

@@ -44,6 +44,8 @@ export type Sight = Schemas['SightView'];
 export type Followed = Schemas['FollowedView'];
 export type View = Schemas['View'];
 export type Destination = Schemas['Destination'];
+export type HousePicture = Schemas['Picture'];
+export type Catalogue = Schemas['CatalogueView'];
 /** A destination as a house sets it. */
 export type WantedDestination = Schemas['Wanted'];
 export type Area = Schemas['Area'];

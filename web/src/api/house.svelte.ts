@@ -1,5 +1,5 @@
 /** What every place shares: the catalogue, the exports and how they go on, and what is to be told to the person. */
-import { api, ask, isLive, Problem, type CaptionStyle, type Destination, type Export, type Face, type Ranges, type Work } from './client';
+import { api, ask, isLive, Problem, type CaptionStyle, type Catalogue, type Destination, type Export, type Face, type HousePicture, type Ranges, type Work } from './client';
 
 export type Offer = { name: string; run: () => void };
 type News = { kind: string; id: number; head?: number };
@@ -36,6 +36,11 @@ class House {
 	/** The destinations that are offered, and all that ever were. */
 	destinations = $state.raw<Destination[]>([]);
 	everyDestination = $state.raw<Destination[]>([]);
+	/** Pictures to stand behind others: those that are offered, and all that ever were. */
+	pictures = $state.raw<HousePicture[]>([]);
+	everyPicture = $state.raw<HousePicture[]>([]);
+	/** The house's colour. */
+	colour = $state('#1C2330');
 	styles = $state.raw<CaptionStyle[]>([]);
 	faces = $state.raw<Face[]>([]);
 	/** What a transcript's letters may be read as, and how that is called. */
@@ -131,18 +136,22 @@ class House {
 	#hadNews = false;
 
 	/** Reads the destinations again, after one was made or changed. */
-	async refreshDestinations(): Promise<void> {
-		this.#offer((await ask(api.GET('/api/catalogue'))).destinations);
+	async refreshCatalogue(): Promise<void> {
+		this.#offer(await ask(api.GET('/api/catalogue')));
 	}
 
-	#offer(destinations: Destination[]): void {
-		this.everyDestination = destinations;
-		this.destinations = destinations.filter((one) => !one.retired);
+	/** Offers what the house can choose from of its own. */
+	#offer(catalogue: Catalogue): void {
+		this.everyDestination = catalogue.destinations;
+		this.destinations = catalogue.destinations.filter((one) => !one.retired);
+		this.everyPicture = catalogue.pictures;
+		this.pictures = catalogue.pictures.filter((one) => !one.retired);
+		this.colour = catalogue.colour;
 	}
 
 	async #load(): Promise<void> {
 		const catalogue = await ask(api.GET('/api/catalogue'));
-		this.#offer(catalogue.destinations);
+		this.#offer(catalogue);
 		this.styles = catalogue.styles;
 		this.faces = catalogue.faces;
 		this.encodings = catalogue.encodings;

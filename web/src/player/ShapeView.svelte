@@ -2,6 +2,7 @@
 	import { untrack } from 'svelte';
 	import type { Assembly, Face } from '$api/client';
 	import { CaptionPainter } from './layers/captions';
+	import { housePicture } from './layers/backdrop';
 	import { drawPicture } from './layers/picture';
 	import type { Player } from './player.svelte';
 	import { fractionOf, frameAt } from './stretches';
@@ -43,7 +44,14 @@
 		if (!pen) return;
 		pen.imageSmoothingQuality = 'high';
 		const now = assembly;
-		return player.draws(() => drawPicture(pen, player.video, now, frameAt(now, player.outMs), { width: picture.width, height: picture.height }));
+		const draw = () => drawPicture(pen, player.video, now, frameAt(now, player.outMs), { width: picture.width, height: picture.height });
+		const late = [...new Set(now.picture.map((run) => run.behind.picture))].flatMap((number) => (number ? [housePicture(number)] : [])).filter((one) => !one.complete);
+		for (const one of late) one.addEventListener('load', draw);
+		const stop = player.draws(draw);
+		return () => {
+			for (const one of late) one.removeEventListener('load', draw);
+			stop();
+		};
 	});
 
 	$effect(() => {

@@ -24,23 +24,43 @@ def put_together(
         pad = node("pad", width, height, panel.x_px, panel.y_px, color=colour)
         return graph.through(label, node("format", "yuv420p"), pad)
     back = graph.through(source, *_behind(behind, output))
+    if behind.kind == "picture" and behind.picture is not None:
+        back = cover(graph, back, behind.picture, output)
     for panel, label in drawn:
         back = graph.joined([back, label], node("overlay", panel.x_px, panel.y_px))
     return back
+
+
+def cover(graph: Graph, back: Label, picture: int, output: Destination) -> Label:
+    """A picture of the house's over all of a stream, which lasts as long as that does."""
+    shown = graph.label()
+    size = output.width, output.height
+    graph.chain(
+        [],
+        [node("movie", picture_file(picture)), node("scale", *size, force_original_aspect_ratio="increase", out_color_matrix="bt709",
+         out_range="tv"), node("crop", *size), node("setsar", 1), node("format", "yuv420p")],
+        [shown],
+    )  # fmt: skip
+    return graph.joined([back, shown], node("overlay", 0, 0))
+
+
+def picture_file(picture: int) -> str:
+    """What the file of a picture is called in the folder that ffmpeg runs in."""
+    return f"picture-{picture}.jpg"
 
 
 def needs_source(drawn: Sequence[Panel], behind: Behind, output: Destination) -> bool:
     """Whether the backdrop is made from the source's picture."""
     if _fill(drawn, output):
         return False
-    return behind.kind == "blur" or len(drawn) > 1
+    return behind.kind != "colour" or len(drawn) > 1
 
 
 def _behind(behind: Behind, output: Destination) -> list[Filter]:
     width, height = output.width, output.height
     scale = _BLUR_SIDE / min(width, height)
     small = (round(width * scale / 2) * 2, round(height * scale / 2) * 2)
-    if behind.kind == "colour":
+    if behind.kind != "blur":
         colour = for_old_matrix(behind.colour)
         return [
             node("scale", *small),

@@ -6,6 +6,7 @@
 	import { seconds } from '$ui/say';
 	import ShapeMark from '$ui/ShapeMark.svelte';
 	import { trail } from '$ui/trail.svelte';
+	import HouseLook from './HouseLook.svelte';
 	import DestinationForm from './DestinationForm.svelte';
 	import { likeOne, wantedOf } from './wanted';
 
@@ -28,7 +29,7 @@
 		problem = '';
 		try {
 			const made = await call();
-			await house.refreshDestinations();
+			await house.refreshCatalogue();
 			open = null;
 			house.tell('good', `${said} ${made.name}.`);
 		} catch (refused) {
@@ -55,7 +56,7 @@
 <div class="house">
 	<header>
 		<h1>House</h1>
-		<p>Where clips go: shape, limits, and what the posting app covers.</p>
+		<p>Where clips go, and what stands behind them.</p>
 	</header>
 	<section aria-label="Destinations">
 		<div class="head">
@@ -80,6 +81,7 @@
 			</tbody>
 		</table>
 	</section>
+	<HouseLook />
 	{#if open}
 		{#key open}
 			<DestinationForm wanted={open.wanted} name={open.id ? `Edit ${open.wanted.name}` : 'New destination'} {problem} onsave={save} onclose={() => (open = null)} />

@@ -173,10 +173,16 @@
 				{#if !sound}
 					<Button pressed={framed?.behind.kind === 'blur'} onclick={() => behind({ backdrop: 'blur' })}>Blurred</Button>
 					<Button pressed={framed?.behind.kind === 'colour'} onclick={() => behind({ backdrop: 'colour' })}>Colour</Button>
+					{#each house.pictures as one (one.id)}
+						<Button pressed={framed?.behind.picture === one.id} title="{one.name}, a picture of the house’s" onclick={() => behind({ backdrop: 'picture', picture: one.id })}>{one.name}</Button>
+					{/each}
 					<Button kind="quiet" aria-label="Pick a colour from the picture" title="Pick a colour from the picture" pressed={frame.picking} onclick={() => (frame.picking = !frame.picking)}>{#snippet icon()}<Pipette size={16} />{/snippet}</Button>
 				{/if}
+				{#if framed?.behind.kind === 'colour' && framed.behind.colour !== house.colour}
+					<Button kind="quiet" title="The colour that is set in House" onclick={() => behind({ colour: house.colour, backdrop: 'colour' })}>House colour</Button>
+				{/if}
 				<input
-					type="color" aria-label="Colour behind the picture" value={(framed?.behind.colour ?? bench.quote!.document.framing?.usual?.colour ?? '#1C2330').toLowerCase()}
+					type="color" aria-label="Colour behind the picture" value={(framed?.behind.colour ?? bench.quote!.document.framing?.usual?.colour ?? house.colour).toLowerCase()}
 					onchange={(event) => behind({ colour: event.currentTarget.value.toUpperCase(), backdrop: 'colour' })}
 				/>
 			</div>
