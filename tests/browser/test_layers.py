@@ -124,21 +124,24 @@ def put(running: RunningApp, recording_id: int, of: QuoteDocument) -> int:
 
 
 @lru_cache
-def stripes() -> bytes:
-    """A picture of the house's: broad stripes, neither as tall nor as wide as any shape."""
+def wash() -> bytes:
+    """A wash of colours, neither as tall nor as wide as any shape."""
     made = subprocess.run(
-        ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "smptebars=s=800x600", "-frames:v", "1", "-q:v", "2", "-f", "mjpeg", "-"],
+        ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "gradients=s=800x600:c0=0x20405A:c1=0xC0A080:c2=0x406040:nb_colors=3", "-frames:v", "1", "-q:v", "2", "-f", "mjpeg", "-"],
         capture_output=True, check=True,
     )  # fmt: skip
     return made.stdout
 
 
-@pytest.fixture(autouse=True)
-def house_picture(running: RunningApp) -> None:
-    """The house has one picture."""
+def with_picture(running: RunningApp, of: QuoteDocument) -> QuoteDocument:
+    """A document that shows a picture of the house's, which the house has."""
+    usual = of.treatments["tall"].framing.usual
+    if usual.backdrop != "picture":
+        return of
     with running.client as client:
-        if not client.get("/api/catalogue").json()["pictures"]:
-            client.post("/api/house/pictures", params={"name": "Stripes"}, content=stripes()).raise_for_status()
+        made = client.post("/api/house/pictures", params={"name": "Wash"}, content=wash()).json()
+    framing = Framing(usual=usual.model_copy(update={"picture": made["id"]}))
+    return of.model_copy(update={"treatments": {"tall": Treatment(framing=framing)}})
 
 
 async def no_progress(part: float) -> None:
@@ -176,7 +179,7 @@ def alike(preview: Path, clip: Path, seconds: float) -> float:
 
 def likeness(page: Page, running: RunningApp, recording_id: int, name: str, folder: Path, enough: float) -> float:
     """How alike the preview and the clip of a case are, looked at until they are enough so or nothing moves any more."""
-    quote_id = put(running, recording_id, CASES[name])
+    quote_id = put(running, recording_id, with_picture(running, CASES[name]))
     assembly, clip = exported(running, quote_id, proxy_of(running, recording_id), folder)
     heights = [cue.height for track in assembly.cue_tracks for cue in track.cues]
     assert (name == "pinned") == (0.3 in heights), "the pin is of words that are in the quote"
