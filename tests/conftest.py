@@ -241,6 +241,12 @@ def barrels(running: RunningApp) -> int:
 
 
 @pytest.fixture(scope="session")
+def wall(running: RunningApp) -> int:
+    """The walk along the harbour wall, in one take."""
+    return put_demo(running, "the-wall-and-the-boat")
+
+
+@pytest.fixture(scope="session")
 def ferry(running: RunningApp) -> int:
     """The piece for listening, whose transcript was typed by hand."""
     return put_demo(running, "night-ferry-notes")

@@ -5,8 +5,8 @@ it is now; at three sizes, so that it may come closer. The look is the mean of t
 first keeps it from sliding off, the other lets it turn.
 """
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,6 +28,12 @@ _KEPT_SIZE = 0.985
 """Another size must correlate better than the same by this part: noise would make a box breathe."""
 _EVEN = 4.0
 """A look whose pixels spread less than this (of 255) has nothing to be known by."""
+
+
+_PATCH = (24, 32)
+_SAME = 0.97
+"""Two looks at one place that correlate so are of the same thing, which did not move."""
+_REMEMBERED_EVERY, _MOST_REMEMBERED = 5, 60
 
 
 class TooEven(ValueError):
@@ -58,20 +64,39 @@ class Follower:
         if float(self._first.std()) < _EVEN:
             raise TooEven
         self._renewed = self._first.copy()
+        self.seen: list[Seen] = [Seen(self._smaller(picture).kept(), box)]
+        """Pictures now and then, and where the thing was found in them."""
+        self._looks = 0
+        self.remembered = True
+        """Whether the picture that was looked at last is among them."""
 
     def next(self, picture: Grey) -> Found:
         """Where it is in the next picture. Where its look is lost, it stays where it was."""
-        smaller = self._smaller(picture)
+        smaller, self.remembered = self._smaller(picture), False
         best = max((self._at_size(smaller, size) for size in _SIZES), key=lambda one: one[0])
         score, found = best[0], best[1]
-        if score < LOST:
-            self._box = Found(x=self._box.x, y=self._box.y, width=self._box.width, height=self._box.height, score=score)
+        if score < LOST or self._is_background(smaller, found):
+            self._box = replace(self._box, score=min(score, LOST / 2))
             return self._box
         self._box = found
+        self._remember(smaller, found)
         if score > _RENEWED_ABOVE:
             look = _sampled(smaller, found, self._look_size)
             self._renewed += _RENEWED * (look - self._renewed)
         return found
+
+    def _remember(self, picture: "_Smaller", found: Found) -> None:
+        """Keeps a picture now and then, for what is there where the thing is not."""
+        self._looks += 1
+        self.remembered = self._looks % _REMEMBERED_EVERY == 0
+        if self.remembered:
+            self.seen.append(Seen(picture.kept(), found))
+            # Of those in the middle the most are alike.
+            if len(self.seen) > _MOST_REMEMBERED:
+                del self.seen[1::2]
+
+    def _is_background(self, picture: "_Smaller", found: Found) -> bool:
+        return any(_left_behind(Seen(picture, found), before) for before in self.seen)
 
     def _smaller(self, picture: Grey) -> "_Smaller":
         return _Smaller(_shrunk(picture, self._by), self._by)
@@ -110,8 +135,12 @@ def follow_box(pictures: Iterable[Grey], box: Found) -> Iterator[Found]:
 class _Smaller:
     """A picture made smaller by a whole number."""
 
-    pixels: Grey
+    pixels: NDArray[np.generic]
     by: int
+
+    def kept(self) -> "_Smaller":
+        """The same in a byte a pixel, to be kept for long."""
+        return _Smaller(np.clip(self.pixels, 0, 255).astype(np.uint8), self.by)
 
 
 def _sampled(picture: _Smaller, box: Found, size: tuple[int, int]) -> Grey:
@@ -134,6 +163,40 @@ def _shrunk(picture: Grey, by: int) -> Grey:
         for across in range(by):
             whole += picture[down:rows:by, across:columns:by]
     return (whole / (by * by)).astype(np.float32)
+
+
+@dataclass(frozen=True)
+class Seen:
+    """A picture, and where a thing was found in it."""
+
+    picture: "_Smaller"
+    found: Found
+
+
+def gone(seen: Sequence[Seen]) -> list[bool]:
+    """Of some finds, whether each is only what stands at that place anyway, as others show in which the thing is elsewhere."""
+    return [any(_left_behind(one, other) for other in seen) for one in seen]
+
+
+def _left_behind(one: Seen, other: Seen) -> bool:
+    """Whether what was found in a picture looks as its place does in another, where the thing is elsewhere."""
+    if not _apart(one.found, other.found):
+        return False
+    now, then = (_sampled(picture, one.found, _PATCH) for picture in (one.picture, other.picture))
+    return float(now.std()) > _EVEN and _alike(now, then) > _SAME
+
+
+def _apart(one: Found, other: Found) -> bool:
+    """Whether two boxes share nothing."""
+    across = abs(one.x + one.width / 2 - other.x - other.width / 2) >= (one.width + other.width) / 2
+    down = abs(one.y + one.height / 2 - other.y - other.height / 2) >= (one.height + other.height) / 2
+    return across or down
+
+
+def _alike(one: Grey, other: Grey) -> float:
+    """How two looks of one size correlate."""
+    a, b = one - one.mean(), other - other.mean()
+    return float((a * b).sum() / max(float(np.sqrt((a**2).sum() * (b**2).sum())), 1e-6))
 
 
 def _best_place(near: Grey, look: Grey) -> tuple[float, float, float]:

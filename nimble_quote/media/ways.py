@@ -13,7 +13,7 @@ from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.subjects import SeenFace, Track
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.ffmpeg import GUARDS, Progress, blocks
-from nimble_quote.media.following import LOST, Follower, Found, Grey, TooEven
+from nimble_quote.media.following import LOST, Follower, Found, Grey, Seen, TooEven, gone
 
 STEP_MS = 200
 """From one look to the next."""
@@ -52,13 +52,26 @@ async def way_of(
     async def done(ms: float) -> None:
         await progress(min(1.0, ms / whole))
 
-    forwards = await _one_way(footage, _forwards(footage, at_ms, within.end_ms), box, (at_ms, STEP_MS), done)
+    seen: dict[int, Seen] = {}
+    forwards = await _one_way(footage, _forwards(footage, at_ms, within.end_ms), box, (at_ms, STEP_MS), done, seen)
 
     async def more(ms: float) -> None:
         await done(within.end_ms - at_ms + ms)
 
-    back = await _one_way(footage, _backwards(footage, at_ms, within.start_ms), box, (at_ms, -STEP_MS), more)
-    return [*reversed(back[1:]), *forwards]
+    back = await _one_way(footage, _backwards(footage, at_ms, within.start_ms), box, (at_ms, -STEP_MS), more, seen)
+    return _while_there([*reversed(back[1:]), *forwards], seen)
+
+
+def _while_there(places: list[FaceSample], seen: dict[int, Seen]) -> list[FaceSample]:
+    """Places without those before a thing came and after it went: what stands there anyway was found instead."""
+    times = sorted(seen)
+    there = [at for at, away in zip(times, gone([seen[at] for at in times]), strict=True) if not away]
+    if not there:
+        return []
+    first, last = times.index(there[0]), times.index(there[-1])
+    low = there[0] if first else places[0].at_ms
+    high = there[-1] if last < len(times) - 1 else places[-1].at_ms
+    return [one for one in places if low <= one.at_ms <= high]
 
 
 async def through_gaps(
@@ -102,9 +115,11 @@ async def _through(gap: Gap, footage: Footage) -> tuple[SeenFace, ...]:
 
 
 async def _one_way(
-    footage: Footage, pictures: AsyncIterator[Grey], box: Rectangle, times: tuple[int, int], progress: Progress
-) -> list[FaceSample]:
-    """Where a box is in each picture, the first of which it was drawn on; `times` are its moment, and from one to the next."""
+    footage: Footage, pictures: AsyncIterator[Grey], box: Rectangle, times: tuple[int, int], progress: Progress,
+    seen: dict[int, Seen] | None = None,
+) -> list[FaceSample]:  # fmt: skip
+    """Where a box is in each picture, the first of which it was drawn on; `times` are its moment, and from one to the next. What
+    is remembered of it is added to `seen`, by its moment."""
     width, height = footage.looked_at
     found = Found(x=box[0] * width, y=box[1] * height, width=box[2] * width, height=box[3] * height, score=1.0)
     follower: Follower | None = None
@@ -118,6 +133,8 @@ async def _one_way(
         lost = lost + 1 if found.score < LOST else 0
         if lost > _GIVE_UP_LOOKS:
             break
+        if seen is not None and follower.remembered:
+            seen[at_ms] = follower.seen[-1]
         if not lost:
             places.append(_sample(at_ms, found, width, height))
         at_ms += times[1]

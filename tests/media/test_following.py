@@ -87,3 +87,18 @@ def test_a_box_over_the_edge_of_the_picture_is_followed(box: Found):
     found = list(follow_box((drawn(box.x + (3 if box.x < 0 else -3) * i, box.y) for i in range(10)), box))
     assert len(found) == 10
     assert found[-1].score > 0.3
+
+
+def test_what_went_away_is_not_taken_for_the_wall_behind_it():
+    """The wall is much like the thing: it correlates well enough to be followed for ever."""
+    wall = drawn(100, 120)
+    behind = backdrop()
+    behind[100:220, :] = drawn(-300, 120)[100:220, :]
+    pictures = [
+        np.where(np.abs(drawn(100 + 8 * n, 120) - backdrop()) > 0, drawn(100 + 8 * n, 120), behind) for n in range(30)
+    ]
+    found = list(
+        follow_box([wall, *(one.astype(np.float32) for one in pictures), *[behind.astype(np.float32)] * 15], START)
+    )
+    assert off(found[29], 100 + 8 * 28, 120) < 4
+    assert max(one.score for one in found[-12:]) < LOST

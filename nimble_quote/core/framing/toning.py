@@ -24,7 +24,7 @@ _WITH_LIGHT = 0.5
 """Colours follow this power of what the curve does to the tones, or a lighter picture would look washed out."""
 _BLUE, _RED = -0.05, 0.035
 """What full warmth moves the two chroma values by: about 1200 K of a lamp's colour."""
-_WELL = 0.40, 0.62
+_WELL = 0.32, 0.75
 """Between these lumas a face is well exposed, whatever the skin: darker and lighter faces than that look it."""
 _MOST_STOPS = 1.5
 

@@ -65,7 +65,15 @@
 		height: 100%;
 		min-height: 0;
 	}
+	/* In their places by name: in comparing, the stage lies over the words. */
+	.frame > :global(:first-child) {
+		grid-area: 1 / 1;
+	}
+	.frame > :global(:last-child) {
+		grid-area: 1 / 3;
+	}
 	.looking {
+		grid-area: 1 / 2;
 		display: grid;
 		grid-template-rows: minmax(0, 1fr) minmax(0, 218px) auto;
 		grid-template-columns: minmax(0, 1fr);
@@ -76,8 +84,7 @@
 	}
 	/* Over the words, so that both are as large as can be. */
 	.comparing {
-		grid-column: 1 / 3;
-		grid-row: 1;
+		grid-area: 1 / 1 / 2 / 3;
 		z-index: 1;
 		grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
 		grid-template-rows: minmax(0, 1fr) auto;
