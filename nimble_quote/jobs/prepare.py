@@ -15,15 +15,15 @@ from pathlib import Path
 
 from nimble_quote.core.framing.shots import LOOK
 from nimble_quote.core.talk import LEVEL_MS
-from nimble_quote.core.timebase import output_rate
+from nimble_quote.core.timebase import Span, output_rate
 from nimble_quote.jobs.working import Attempt, ask_for
 from nimble_quote.media.coding import coding_of
 from nimble_quote.media.keys import LISTENED, PROXY, SEEN, SOUND, SPEECH
 from nimble_quote.media.listening import listen, peaks_name, read_speech, write_speech
 from nimble_quote.media.probe import SourceFacts, probe_source
-from nimble_quote.media.scanning import PictureScan
+from nimble_quote.media.scanning import First, PictureScan
 from nimble_quote.media.seen import VERSION, Heard, Seen, read_seen, seen_by, watched, write_seen
-from nimble_quote.store import media_files, pictures, recordings, transcripts
+from nimble_quote.store import media_files, pictures, recordings, transcripts, work
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
 
@@ -102,7 +102,8 @@ async def _look(attempt: Attempt, recording: RecordingRow, source: Path, facts: 
         coding=await coding_of(looked_at),
         chunk_s=attempt.worker.settings.chunk_s,
     )
-    await scan.scan(scratch, await attempt.stage("Looking for cuts and faces", _LISTENING, _LOOKING))
+    progress = await attempt.stage("Looking for cuts and faces", _LISTENING, _LOOKING)
+    await scan.scan(scratch, progress, _first(attempt, recording, scan))
     await attempt.stage("Putting it together", _LOOKING, _JOINED)
     if not proxied:
         sound = media.store.local(recording.derived(SOUND)) if facts.sound_tracks else None
@@ -115,6 +116,29 @@ async def _look(attempt: Attempt, recording: RecordingRow, source: Path, facts: 
     write_seen(seen, scratch / SEEN)
     await _keep_seen(attempt, recording, seen, *([] if proxied else [scratch / PROXY]), scratch / SEEN)
     shutil.rmtree(scan.folder, ignore_errors=True)
+
+
+def _first(attempt: Attempt, recording: RecordingRow, scan: PictureScan) -> First:
+    """The stretch of the quote that somebody opened meanwhile: it is looked at before the rest, and what is seen in it is told
+    at once. It is looked at again, and better, with the whole."""
+
+    async def wanted() -> Span | None:
+        async with attempt.worker.pool.connection() as conn:
+            details = (await work.one(conn, attempt.row.id)).details
+        first = details.get("first")
+        return Span(start_ms=first[0], end_ms=first[1]) if first else None
+
+    async def made(chunks: range) -> None:
+        if SEEN in recording.made:
+            # What is known of all of it stays until there is more.
+            return
+        seen = await asyncio.to_thread(seen_by, scan, recording.duration_ms, chunks)
+        async with attempt.worker.pool.connection() as conn:
+            await pictures.replace_found(conn, recording.id, seen.changes, seen.tracks)
+            await pictures.replace_looks(conn, recording.id, seen.looks)
+            await pictures.name_by_turns(conn, recording.id)
+
+    return First(wanted=wanted, made=made)
 
 
 def _heard(attempt: Attempt, recording: RecordingRow, facts: SourceFacts) -> Heard | None:

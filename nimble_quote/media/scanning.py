@@ -10,7 +10,7 @@ work folder / 00000.h264   the proxy's picture, a key frame each second, no fram
 import asyncio
 import json
 import math
-from collections.abc import Iterator
+from collections.abc import Awaitable, Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -20,7 +20,7 @@ import numpy as np
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import LOOK, Looks
 from nimble_quote.core.framing.subjects import SeenFace
-from nimble_quote.core.timebase import frame_at, ms_at, output_rate
+from nimble_quote.core.timebase import Span, frame_at, ms_at, output_rate
 from nimble_quote.media.coding import TAGS, Coding
 from nimble_quote.media.faces import FaceFinder, Sheet
 from nimble_quote.media.ffmpeg import GUARDS, Progress, run, running
@@ -68,6 +68,32 @@ class Plan:
         frames = min(self.chunk_frames, self.frames - first)
         return Reach(first_frame=first, frames=frames, rate=self.rate, early_s=early)
 
+    def chunks_of(self, span: Span | None) -> range:
+        """The chunks that a stretch reaches into; none for no stretch."""
+        if span is None:
+            return range(0)
+        frames = (min(self.frames - 1, max(0, frame_at(ms, self.rate))) for ms in (span.start_ms, span.end_ms))
+        low, high = (frame // self.chunk_frames for frame in frames)
+        return range(low, high + 1)
+
+
+@dataclass(frozen=True, kw_only=True)
+class First:
+    """A stretch that somebody waits for while a recording is scanned: `wanted` tells it (it may change meanwhile), `made` is
+    called once its chunks are there."""
+
+    wanted: Callable[[], Awaitable[Span | None]]
+    made: Callable[[range], Awaitable[None]]
+
+
+def _part_of(progress: Progress, done: int, of: int) -> Progress:
+    """The progress of the next of some pieces of work, so many of which are done."""
+
+    async def report(part: float) -> None:
+        await progress((done + part) / of)
+
+    return report
+
 
 @dataclass(frozen=True, kw_only=True)
 class PictureScan:
@@ -88,15 +114,27 @@ class PictureScan:
     def plan(self) -> Plan:
         return Plan.of(self.facts, self.chunk_s)
 
-    async def scan(self, scratch: Path, progress: Progress) -> None:
-        """Makes every chunk that is not there. Raises `MediaFailed` where the source can't be decoded."""
+    async def scan(self, scratch: Path, progress: Progress, first: "First | None" = None) -> None:
+        """Makes every chunk that is not there, those of the stretch that somebody waits for before the others. Raises
+        `MediaFailed` where the source can't be decoded."""
         self.folder.mkdir(parents=True, exist_ok=True)
         sheet = Sheet.of(self.facts.width, self.facts.height)
         finder = FaceFinder(self.model, sheet)
-        for chunk in range(self.plan.chunks):
-            if not _name(self.folder, chunk, "json").exists():
-                await self._chunk(chunk, sheet, finder, scratch, progress)
-            await progress((chunk + 1) / self.plan.chunks)
+        told: range | None = None
+        while lacking := [chunk for chunk in range(self.plan.chunks) if not self._whole(chunk)]:
+            wanted = self.plan.chunks_of(await first.wanted()) if first else range(0)
+            waited = [chunk for chunk in wanted if chunk in lacking]
+            if first and wanted and not waited and wanted != told:
+                told = wanted
+                await first.made(wanted)
+            done = self.plan.chunks - len(lacking)
+            await self._chunk(
+                (waited or lacking)[0], sheet, finder, scratch, _part_of(progress, done, self.plan.chunks)
+            )
+        await progress(1.0)
+
+    def _whole(self, chunk: int) -> bool:
+        return _name(self.folder, chunk, "json").exists()
 
     async def _chunk(self, chunk: int, sheet: Sheet, finder: FaceFinder, scratch: Path, progress: Progress) -> None:
         reach, plan = self.plan.reach(chunk), self.plan
@@ -110,7 +148,7 @@ class PictureScan:
                 if not finder.may_pass_over(pixels):
                     faces += await asyncio.to_thread(finder.find, pixels, round(ms_at(frame, plan.rate)))
                 number += 1
-                await progress(min(1.0, frame / plan.frames))
+                await progress(min(1.0, number * plan.step / reach.frames))
         for kind in ("looks", *([] if self.proxied else ["h264"])):
             put_in_place(scratch / f"chunk.{kind}", _name(self.folder, chunk, kind))
         (scratch / "chunk.json").write_text(json.dumps([_plain(face) for face in faces]))
@@ -137,16 +175,16 @@ class PictureScan:
             "-map", "[sheets]", "-fps_mode", "passthrough", "-f", "rawvideo", "pipe:1",
         ]  # fmt: skip
 
-    def looks(self) -> Iterator[Looks]:
-        """The thumbnails of the whole recording, a chunk at a time."""
-        for chunk in range(self.plan.chunks):
+    def looks(self, chunks: range | None = None) -> Iterator[Looks]:
+        """The thumbnails of the whole recording, or of some chunks of it, a chunk at a time."""
+        for chunk in range(self.plan.chunks) if chunks is None else chunks:
             raw = np.fromfile(_name(self.folder, chunk, "looks"), np.uint8)
             yield raw[: len(raw) // math.prod(LOOK) * math.prod(LOOK)].reshape(-1, *LOOK)
 
-    def faces(self) -> list[SeenFace]:
-        """The faces of the whole recording, in order of time."""
+    def faces(self, chunks: range | None = None) -> list[SeenFace]:
+        """The faces of the whole recording, or of some chunks of it, in order of time."""
         found: list[SeenFace] = []
-        for chunk in range(self.plan.chunks):
+        for chunk in range(self.plan.chunks) if chunks is None else chunks:
             found += [_seen(one) for one in json.loads(_name(self.folder, chunk, "json").read_text())]
         return found
 

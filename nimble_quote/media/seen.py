@@ -37,16 +37,18 @@ class Seen:
     looks: list[tuple[int, bytes]]
 
 
-def seen_by(scan: PictureScan, duration_ms: int) -> Seen:
-    """What a scan found, once it has looked at the whole of a recording of that length."""
-    rate = scan.plan.rate
-    changes = [(round(ms_at(change.frame, rate)), str(change.kind)) for change in find_changes(scan.looks())]
+def seen_by(scan: PictureScan, duration_ms: int, chunks: range | None = None) -> Seen:
+    """What a scan found, once it has looked at the whole of a recording of that length, or at some chunks of it."""
+    rate, before = scan.plan.rate, (chunks.start if chunks else 0) * scan.plan.chunk_frames
+    found = find_changes(scan.looks(chunks))
+    changes = [(round(ms_at(before + change.frame, rate)), str(change.kind)) for change in found]
     cuts_ms = [at for at, kind in changes if kind == "cut"]
-    spans = shots(cuts_ms, duration_ms)
-    looks = shot_looks(scan.looks(), [frame_at(span.start_ms, rate) for span in spans])
+    spans = [span for span in shots(cuts_ms, duration_ms) if span.end_ms > ms_at(before, rate)]
+    firsts = [max(0, frame_at(span.start_ms, rate) - before) for span in spans]
+    looks = shot_looks(scan.looks(chunks), firsts)
     return Seen(
         changes=changes,
-        tracks=find_tracks(scan.faces(), cuts_ms),
+        tracks=find_tracks(scan.faces(chunks), cuts_ms),
         looks=[(span.start_ms, look) for span, look in zip(spans, looks, strict=True)],
     )
 

@@ -125,6 +125,16 @@ async def of_recording(conn: Connection, recording_id: int) -> list[WorkRow]:
         return await cursor.fetchall()
 
 
+async def look_first(conn: Connection, recording_id: int, start_ms: int, end_ms: int) -> bool:
+    """Has a stretch of a recording that is being prepared looked at before the rest; whether it is being prepared."""
+    cursor = await conn.execute(
+        """update work set details = details || %s, waited = true
+           where recording_id = %s and kind = 'prepare' and state in ('queued', 'running')""",
+        [Jsonb({"first": [start_ms, end_ms]}), recording_id],
+    )
+    return cursor.rowcount == 1
+
+
 async def begin(conn: Connection, work_id: int, attempt: UUID) -> bool:
     """Takes work on for an attempt; False where it is no longer to be done."""
     cursor = await conn.execute(

@@ -71,7 +71,7 @@ def cheapest_of_all(wanted: Wanted, stretches: list[Stretch], places: Floats, a_
                 cells = np.rint(on_way * 6).astype(int)
                 travel = sum(fine_pains[node + k, cells[k]] for k in range(steps)) * step_s
                 rest = pains[node + steps, q] * step_s
-                cost = a_move + 0.1 * long_s + 0.5 * way + haste + travel + rest
+                cost = a_move + 0.09 * long_s + 0.5 * way + haste + travel + rest
                 tried.append(cost + from_here(node + steps + 1, q, False))
         return min(tried)
 

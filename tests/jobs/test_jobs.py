@@ -4,16 +4,18 @@ from pathlib import Path
 
 import pytest
 
+from nimble_quote.core.timebase import Span
 from nimble_quote.jobs.intake import AlreadyHere, Brought, file_name_of, intake_of, take_in, title_from
 from nimble_quote.jobs.queue import queue
 from nimble_quote.jobs.state import WorkerState, spaced
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.working import Attempt, ask_for, do_work
-from nimble_quote.media.ffmpeg import run
+from nimble_quote.media.ffmpeg import Progress, run
 from nimble_quote.media.keys import PROXY, SEEN, SOUND, SPEECH
 from nimble_quote.media.probe import probe_source
-from nimble_quote.media.scanning import PictureScan
-from nimble_quote.store import exports, recordings, work
+from nimble_quote.media.scanning import First, PictureScan
+from nimble_quote.media.seen import VERSION
+from nimble_quote.store import exports, pictures, recordings, work
 from nimble_quote.store.work import WorkRow, on_recording
 from tests.conftest import CODED, make_media
 from tests.jobs.conftest import an_export, brought_in, clips_of, make_clip
@@ -197,3 +199,28 @@ async def test_a_mistake_of_ours_ends_the_work_and_says_where_to_look(worker: Wo
     async with worker.pool.connection() as conn:
         ended = await work.one(conn, asked.id)
     assert (ended.state, "unforeseen went wrong (KeyError)" in str(ended.problem)) == ("failed", True)
+
+
+async def test_a_quote_that_somebody_opens_is_looked_at_before_the_rest(
+    worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    async with worker.pool.connection() as conn:
+        assert await work.look_first(conn, recording_id, 4000, 6000)
+    told = []
+    scan = PictureScan.scan
+
+    async def watched(self: PictureScan, scratch: Path, progress: Progress, first: First | None = None) -> None:
+        assert first
+        told.append(await first.wanted())
+        await scan(self, scratch, progress)
+        await first.made(range(1))
+        async with worker.pool.connection() as conn:
+            told.append(await pictures.changes(conn, recording_id) is not None)
+
+    monkeypatch.setattr(PictureScan, "scan", watched)
+    await do_all(worker)
+    assert told == [Span(start_ms=4000, end_ms=6000), True]
+    async with worker.pool.connection() as conn:
+        assert not await work.look_first(conn, recording_id, 4000, 6000), "it is prepared"
+        assert (await recordings.one(conn, recording_id)).seen_version == VERSION

@@ -12,13 +12,14 @@ import pytest
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.shots import find_changes
 from nimble_quote.core.framing.subjects import SeenFace, Track, find_tracks
+from nimble_quote.core.timebase import Span
 from nimble_quote.demo.load import MEDIA, joined
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.faces import INPUT, FaceFinder, Sheet, blended
 from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.keys import PROXY, SEEN
 from nimble_quote.media.probe import SourceFacts, probe_source
-from nimble_quote.media.scanning import PictureScan, Plan, proxy_size
+from nimble_quote.media.scanning import First, PictureScan, Plan, proxy_size
 from nimble_quote.media.seen import Seen, read_seen, seen_by, write_seen
 from nimble_quote.settings import Settings
 from tests.conftest import CODED, make_media
@@ -97,6 +98,37 @@ async def test_a_killed_scan_goes_on_with_the_chunks_that_lack(tmp_path: Path):
     assert len([name for name in after if name.endswith(".json")]) == 4
 
 
+async def test_the_stretch_that_somebody_waits_for_is_scanned_first_and_told_at_once(tmp_path: Path):
+    media = make_media(tmp_path / "c.mp4", "testsrc2=s=320x180:r=25:d=9", "sine=d=9", options=CODED)
+    scan = await scan_of(media, tmp_path / "work", chunk_s=2)
+    told: list[tuple[range, list[str]]] = []
+
+    async def wanted() -> Span | None:
+        # It is asked for once the first chunk is there.
+        return Span(start_ms=4500, end_ms=7000) if list(scan.folder.glob("*.json")) else None
+
+    async def made(chunks: range) -> None:
+        told.append((chunks, sorted(path.stem for path in scan.folder.glob("*.json"))))
+        seen = seen_by(scan, 9000, chunks)
+        assert [at for at, _ in seen.looks] == [0], "one shot, as far as is known"
+        assert sum(len(run) for run in scan.looks(chunks)) == 100
+
+    await scan.scan(tmp_path, no_progress, First(wanted=wanted, made=made))
+    assert told == [(range(2, 4), ["00000", "00002", "00003"])]
+    assert sorted(path.stem for path in scan.folder.glob("*.json")) == [f"{n:05}" for n in range(5)]
+
+
+async def test_what_is_seen_in_a_stretch_is_at_its_own_time(tmp_path: Path):
+    cut = "testsrc2=s=320x180:r=25:d=3[a];color=blue:s=320x180:r=25:d=3[b];color=red:s=320x180:r=25:d=3[c];[a][b][c]concat=n=3"
+    media = make_media(tmp_path / "c.mp4", cut, "sine=d=9", options=CODED)
+    scan = await scan_of(media, tmp_path / "work", chunk_s=2)
+    await scan.scan(tmp_path, no_progress)
+    whole, part = seen_by(scan, 9000), seen_by(scan, 9000, range(2, 5))
+    assert [at for at, _ in whole.changes] == [3000, 6000]
+    assert [at for at, _ in part.changes] == [6000]
+    assert [at for at, _ in part.looks] == [0, 6000]
+
+
 async def test_what_cannot_be_decoded_is_told(tmp_path: Path):
     media = make_media(tmp_path / "c.mp4", "testsrc2=s=320x180:r=25:d=3", "sine=d=3", options=CODED)
     scan = await scan_of(media, tmp_path / "work")
@@ -154,11 +186,11 @@ async def test_what_ships_as_seen_is_what_looking_finds(tmp_path: Path):
 
 def test_what_was_seen_is_kept_as_it_was_but_for_colours(tmp_path: Path):
     sample = FaceSample(at_ms=200, x=0.1, y=0.25, width=0.2, height=0.3, score=0.9)
-    track = Track(faces=(SeenFace(sample=sample, turn=-0.5, colours=np.ones(12, np.float32)),), subject=3)
+    track = Track(faces=(SeenFace(sample=sample, turn=-0.5, talking=0.25, colours=np.ones(12, np.float32)),), subject=3)
     seen = Seen(changes=[(400, "cut")], tracks=[track], looks=[(0, bytes(432)), (400, bytes(range(216)) * 2)])
     write_seen(seen, tmp_path / SEEN)
     assert read_seen(tmp_path / SEEN) == seen
-    (tmp_path / SEEN).write_text((tmp_path / SEEN).read_text().replace('"version":1', '"version":0'))
+    (tmp_path / SEEN).write_text((tmp_path / SEEN).read_text().replace('"version":2', '"version":1'))
     assert read_seen(tmp_path / SEEN) is None, "another version of looking has seen something else"
 
 

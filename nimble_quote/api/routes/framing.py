@@ -59,6 +59,13 @@ class DrawnBox(BaseModel):
         return self
 
 
+class LookingView(BaseModel):
+    """Whether a recording is still being looked at, and a number that counts up whenever more of it has been seen."""
+
+    going_on: bool
+    seen: int
+
+
 class FollowingView(BaseModel):
     """Something that is being followed: its number, and the work."""
 
@@ -129,6 +136,15 @@ async def follow(quote_id: RowId, drawn: DrawnBox, conn: TheConnection, server: 
     details = {"subject": subject, "at_ms": drawn.at_ms, "box": box, **within.model_dump()}
     asked = await ask_for(conn, "follow", target, details)
     return FollowingView(subject=subject, work=work_view(await work.one(conn, asked.id)))
+
+
+@router.post("/quotes/{quote_id}/look-first")
+async def look_first(quote_id: RowId, conn: TheConnection, server: TheServer) -> LookingView:
+    """Has the stretch of a quote looked at before the rest of its recording, where that is still being looked at."""
+    quote, recording, _ = await loaded(conn, server, quote_id)
+    span = quote.document.span
+    waits = recording.width > 0 and await work.look_first(conn, recording.id, span.start_ms, span.end_ms)
+    return LookingView(going_on=waits, seen=recording.picture_version)
 
 
 @router.post("/recordings/{recording_id}/things/{subject}/remove")

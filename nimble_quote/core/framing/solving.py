@@ -34,7 +34,7 @@ LEAST_MOVE = 0.1
 """Less than this is a fidget and no move."""
 LEAST_JUMP = 0.15
 """Less than this at a join jolts."""
-_A_SECOND, _A_WIDTH, _HASTE = 0.1, 0.5, 40.0
+_A_SECOND, _A_WIDTH, _HASTE = 0.09, 0.5, 40.0
 _FASTEST = 0.7
 """Widths a second from which on haste costs: an eased move is half as fast again at its middle as on average."""
 _JUMP = 1.0

@@ -18,12 +18,14 @@
 
 	onMount(() => {
 		void frame.load();
+		void frame.lookFirst();
 		let tries = 90;
 		const open = () => {
 			if (sheet?.ready()) sheet.reveal(Math.max(0, bench.spoken), true);
 			else if (tries--) requestAnimationFrame(open);
 		};
 		open();
+		return () => frame.close();
 	});
 
 	// The words of the shot in hand are in sight, however it was come to.

@@ -90,7 +90,9 @@
 				<Button pressed={!frame.every} onclick={() => (frame.every = false)}>Only {version.assembly.destination.name}</Button>
 			</div>
 		</fieldset>
-		{#if bench.recording!.seen_by_older}
+		{#if frame.looking}
+			<p class="quiet" role="status">The picture is still being looked at, this quote first. Who is seen comes up here by itself.</p>
+		{:else if bench.recording!.seen_by_older}
 			<p class="quiet">An older version of Nimble Quote looked at this picture. <button type="button" class="link" onclick={() => void frame.lookAgain()}>Look again</button>: who speaks and who turns away is seen better now. What you framed stays.</p>
 		{/if}
 		{#if frame.there.length}

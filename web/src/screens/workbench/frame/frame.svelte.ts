@@ -10,6 +10,7 @@ import type { Box } from './subjects';
 export type Doubtful = { code: NonNullable<FramedShot['doubts']>[number]['code']; says: string; do: string; atMs: number; shapes: string[] };
 
 const LOOK_AGAIN_MS = 250;
+const LOOK_FOR_MORE_MS = 1500;
 
 export class Frame {
 	sight = $state.raw<Sight | null>(null);
@@ -25,6 +26,28 @@ export class Frame {
 
 	async load(): Promise<void> {
 		this.sight = await ask(api.GET('/api/quotes/{quote_id}/sight', { params: { path: { quote_id: this.bench.id } } }));
+	}
+
+	/** Whether the recording is still being looked at. */
+	looking = $state(false);
+	#turn = 0;
+
+	/** Has this stretch of the recording looked at first where that is still going on, and shows what is seen as it is. */
+	async lookFirst(): Promise<void> {
+		let seen: number | null = null;
+		const turn = ++this.#turn;
+		while (turn === this.#turn) {
+			const now = await ask(api.POST('/api/quotes/{quote_id}/look-first', { params: { path: { quote_id: this.bench.id } } }));
+			if (seen !== null && now.seen !== seen) await Promise.all([this.load(), this.bench.lookAgain()]);
+			seen = now.seen;
+			this.looking = now.going_on;
+			if (!now.going_on) return;
+			await new Promise((passed) => setTimeout(passed, LOOK_FOR_MORE_MS));
+		}
+	}
+
+	close(): void {
+		this.#turn++;
 	}
 
 	/** The other quotes of the recording, whose framing can be taken. */
