@@ -39,6 +39,7 @@ def followed(track: FoundTrack) -> Track:
         turn=column([face.turn for face in track.faces]),
         score=column([one.score for one in samples]),
         talking=column([face.talking for face in track.faces]),
+        inset=track.inset,
     )
 
 

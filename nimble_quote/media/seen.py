@@ -14,7 +14,7 @@ from nimble_quote.media.ffmpeg import Progress
 from nimble_quote.media.mouths import with_talking
 from nimble_quote.media.probe import SourceFacts
 from nimble_quote.media.scanning import PictureScan, proxy_size
-from nimble_quote.media.ways import Footage, through_gaps
+from nimble_quote.media.ways import Footage, through_gaps, with_inset
 
 VERSION = 2
 """Goes up when looking finds more, or something else: what was seen before is then looked at again."""
@@ -68,6 +68,7 @@ async def watched(
 
     footage = Footage(path=source, size=(facts.width, facts.height))
     tracks = await through_gaps(seen.tracks, shots(cuts_ms, duration_ms), footage, following)
+    tracks = [await with_inset(track, footage) for track in tracks]
     if heard is not None:
         tracks = await with_talking(tracks, heard.speech, heard.peaks, source, proxy_size(facts), mesh, mouths)
     return replace(seen, tracks=tracks)
@@ -79,7 +80,8 @@ def write_seen(seen: Seen, target: Path) -> None:
         "version": VERSION,
         "changes": seen.changes,
         "tracks": [
-            {"subject": track.subject, "faces": [_numbers(face) for face in track.faces]} for track in seen.tracks
+            {"subject": track.subject, "faces": [_numbers(face) for face in track.faces], "inset": track.inset}
+            for track in seen.tracks
         ],
         "looks": [[at_ms, b64encode(look).decode()] for at_ms, look in seen.looks],
     }
@@ -94,7 +96,11 @@ def read_seen(source: Path) -> Seen | None:
     return Seen(
         changes=[(at_ms, kind) for at_ms, kind in stored["changes"]],
         tracks=[
-            Track(faces=tuple(_face(*numbers) for numbers in one["faces"]), subject=one["subject"])
+            Track(
+                faces=tuple(_face(*numbers) for numbers in one["faces"]),
+                subject=one["subject"],
+                inset=tuple(one["inset"]) if one["inset"] else None,
+            )
             for one in stored["tracks"]
         ],
         looks=[(at_ms, b64decode(look)) for at_ms, look in stored["looks"]],

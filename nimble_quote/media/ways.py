@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from nimble_quote.core.framing.gaps import Gap, body_under, bridged, gaps_of
+from nimble_quote.core.framing.insets import inset_of, may_be_inset
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.subjects import SeenFace, Track
 from nimble_quote.core.timebase import Span
@@ -93,6 +94,23 @@ async def through_gaps(
             out[at] = replace(out[at], faces=tuple(longer))
         await progress((number + 1) / len(gaps))
     return sorted(out, key=lambda one: one.start_ms)
+
+
+_LOOKS = 12
+
+
+async def with_inset(track: Track, footage: Footage) -> Track:
+    """A track with the picture of its own that it stands in, if it does. Raises `MediaFailed`."""
+    if not may_be_inset(track):
+        return track
+    times = np.linspace(track.start_ms, track.end_ms - STEP_MS, _LOOKS)
+    pictures = [picture for at in times async for picture in _read(footage, int(at), 1)]
+    samples = [face.sample for face in track.faces]
+    x, y, width, height = (
+        float(np.median([getattr(one, side) for one in samples])) for side in ("x", "y", "width", "height")
+    )
+    found = inset_of(pictures, (x, y, width, height)) if pictures else None
+    return replace(track, inset=found)
 
 
 async def _through(gap: Gap, footage: Footage) -> tuple[SeenFace, ...]:

@@ -34,6 +34,7 @@ class TrackRow:
     turn: list[float]
     score: list[float]
     talking: list[float]
+    inset: list[float]
 
 
 async def replace_found(
@@ -51,8 +52,8 @@ async def replace_found(
             [[recording_id, at, kind] for at, kind in changes],
         )
         await cursor.executemany(
-            """insert into subject_track (recording_id, number, subject, at_ms, x, y, width, height, turn, score, talking)
-               values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
+            """insert into subject_track (recording_id, number, subject, at_ms, x, y, width, height, turn, score, talking, inset)
+               values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)""",
             [[recording_id, number, track.subject, *_columns(track)] for number, track in enumerate(tracks)],
         )
 
@@ -109,6 +110,7 @@ def _columns(track: Track) -> list[object]:
         [s.at_ms for s in samples], [s.x for s in samples], [s.y for s in samples], [s.width for s in samples],
         [s.height for s in samples], [face.turn for face in track.faces], [s.score for s in samples],
         [face.talking for face in track.faces] if any(face.talking >= 0 for face in track.faces) else [],
+        list(track.inset) if track.inset else [],
     ]  # fmt: skip
 
 
@@ -154,7 +156,7 @@ async def tracks(conn: Connection, recording_id: int) -> list[TrackRow]:
 async def _rows_of(conn: Connection, recording_id: int) -> list[TrackRow]:
     async with conn.cursor(row_factory=class_row(TrackRow)) as cursor:
         await cursor.execute(
-            """select number, subject, at_ms, x, y, width, height, turn, score, talking from subject_track
+            """select number, subject, at_ms, x, y, width, height, turn, score, talking, inset from subject_track
                where recording_id = %s order by number""",
             [recording_id],
         )
@@ -210,7 +212,7 @@ async def _tracks_in(conn: Connection, recording_id: int, span: Span) -> list[Fo
     """What is followed in a stretch, by track, in order of when it comes in."""
     async with conn.cursor(row_factory=class_row(TrackRow), binary=True) as cursor:
         await cursor.execute(
-            """select number, subject, at_ms, x, y, width, height, turn, score, talking from subject_track
+            """select number, subject, at_ms, x, y, width, height, turn, score, talking, inset from subject_track
                where recording_id = %(id)s and start_ms < %(end)s and end_ms >= %(start)s order by number""",
             {"id": recording_id, "start": span.start_ms, "end": span.end_ms},
         )
@@ -228,6 +230,7 @@ def _followed(row: TrackRow) -> FollowedTrack:
     return FollowedTrack(
         subject=row.subject, at_ms=column(row.at_ms), x=column(row.x), y=column(row.y), width=column(row.width),
         height=column(row.height), turn=column(row.turn), score=column(row.score), talking=column(row.talking),
+        inset=(row.inset[0], row.inset[1], row.inset[2], row.inset[3]) if row.inset else None,
     )  # fmt: skip
 
 

@@ -106,7 +106,7 @@ def test_applied_migrations_are_frozen():
         "0016.spoken-language.sql": "29c394f9c9ec5a82",
         "0017.meaning.sql": "285ce944b847034d",
         "0018.framing.sql": "52a6eb11a150c59b",
-        "0019.following.sql": "638a2d3486577645",
+        "0019.following.sql": "c23951b7d7af0963",
         "0020.house-pictures.sql": "2f10867e0e21d9a3",
     }
 

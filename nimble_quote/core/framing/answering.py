@@ -79,7 +79,10 @@ def first_answer(scene: Scene, gate: Gate) -> Answer:
 
 
 def in_corner(track: Track, gate: Gate) -> bool:
-    """Whether somebody is a small talking head in a corner, in a shape that can't show the whole picture."""
+    """Whether somebody is a small talking head in a corner, or in a picture of their own, in a shape that can't show the
+    whole picture."""
+    if track.inset is not None and gate.widest[0] * gate.widest[1] < _HONEST:
+        return True
     across = abs(float(np.median(track.x + track.width / 2)) - 0.5)
     down = abs(float(np.median(track.y + track.height / 2)) - 0.5)
     wide, high = gate.widest

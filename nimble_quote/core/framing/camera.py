@@ -51,6 +51,8 @@ class Gate:
     source: tuple[int, int]
     box: tuple[int, int]
     free: tuple[float, float] = (0.0, 1.0)
+    within: tuple[float, float, float, float] = (0.0, 0.0, 1.0, 1.0)
+    """The part of the source (left, top, width, height, in fractions) that it may show."""
 
     @property
     def aspect(self) -> float:
@@ -65,6 +67,11 @@ class Gate:
     def enlarged(self, zoom: float) -> float:
         """How many times the picture is enlarged at a zoom."""
         return self.box[0] / (self.widest[0] * self.source[0]) * zoom
+
+    @property
+    def least_zoom(self) -> float:
+        """The zoom from which on the window lies within what may be shown."""
+        return max(1.0, self.widest[0] / self.within[2], self.widest[1] / self.within[3])
 
     @property
     def all_of_it(self) -> bool:
@@ -90,13 +97,13 @@ def follow(
     eyes = clear_eye_line(eye_line(close), face_share(gate.aspect, close), gate.free)
     paths: list[list[Still]] = []
     axes: tuple[Axis, Axis] = ("across", "down")
-    for axis, widest in zip(axes, gate.widest, strict=True):
+    for axis, widest, low, long in zip(axes, gate.widest, gate.within[:2], gate.within[2:], strict=True):
         window = widest / zoom
-        if window > 1 - _FREE:
-            paths.append([Still(from_s=0.0, to_s=sum(lengths), place=0.5 / window)])
+        if window > long - _FREE:
+            paths.append([Still(from_s=0.0, to_s=sum(lengths), place=(low + long / 2) / window)])
             continue
         aim = wanted(places, axis, window, lead_room(gate.aspect), eyes)
-        paths.append(solve(aim, stretches, (0.5, 1 / window - 0.5), moves))
+        paths.append(solve(aim, stretches, (low / window + 0.5, (low + long) / window - 0.5), moves))
     scale = gate.widest[0] / zoom, gate.widest[1] / zoom
     return _camera(paths[0], paths[1], scale, zoom, pieces)
 
@@ -109,7 +116,7 @@ def zoom_for(places: Sequence[Boxes], gate: Gate, closeness: float | None) -> fl
         return 1.0
     if closeness is None:
         wished = min(wished, gate.sharpest_zoom, _zoom_that_holds(places, gate))
-    return float(min(RANGES.zoom.most, max(1.0, wished)))
+    return float(min(RANGES.zoom.most, max(gate.least_zoom, wished)))
 
 
 def closeness_at(places: Sequence[Boxes], gate: Gate, zoom: float) -> float:

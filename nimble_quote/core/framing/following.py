@@ -39,6 +39,8 @@ class Track:
     """How much the mouth moves with the sound at each moment, 0 to 1, less than none where nobody looked; empty where nobody
     ever did."""
     thing: bool = False
+    inset: tuple[float, float, float, float] | None = None
+    """The picture of its own that somebody stands in (left, top, width, height), if they do."""
 
     @property
     def start_ms(self) -> int:
@@ -61,6 +63,7 @@ class Track:
         return Track(
             subject=self.subject, at_ms=self.at_ms[which], x=self.x[which], y=self.y[which], width=self.width[which],
             height=self.height[which], turn=self.turn[which], score=self.score[which], talking=self.talking[which], thing=self.thing,
+            inset=self.inset,
         )  # fmt: skip
 
 
@@ -96,6 +99,7 @@ def one_track(tracks: Sequence[Track]) -> Track:
         subject=tracks[0].subject, at_ms=joined("at_ms"), x=joined("x"), y=joined("y"), width=joined("width"),
         height=joined("height"), turn=joined("turn"), score=joined("score"), thing=tracks[0].thing,
         talking=np.concatenate([_or_unseen(one) for one in tracks])[order],
+        inset=next((one.inset for one in tracks if one.inset), None),
     )  # fmt: skip
 
 

@@ -40,6 +40,8 @@ class Track:
 
     faces: tuple[SeenFace, ...]
     subject: int = 0
+    inset: tuple[float, float, float, float] | None = None
+    """The picture of its own that it stands in (left, top, width, height, in fractions), if it does."""
 
     @property
     def start_ms(self) -> int:

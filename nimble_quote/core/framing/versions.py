@@ -54,6 +54,8 @@ class NoPicture(Refused):
         super().__init__("This recording has sound only: there is no picture to frame.")
 
 
+Rectangle01 = tuple[float, float, float, float]
+_ALL: Rectangle01 = (0.0, 0.0, 1.0, 1.0)
 _SLIDE_CLOSE = 1.6
 """How close a talking head beside a slide is shown."""
 _GAP = 0.02
@@ -178,7 +180,8 @@ def framed(
     around = around or Surround()
     gate = Gate(source=source, box=output)
     answer = answer_for(scene, choice, gate)
-    panels = _panels(answer, choice, source, output, around.free)
+    inset = scene.tracks[answer.subjects[0]].inset if answer.subjects else None
+    panels = _panels(answer, choice, (source, output), around.free, inset)
     cameras = [_camera(number, panel, scene, choice, sight) for number, panel in enumerate(panels)]
     following = [(panel, camera) for panel, camera in zip(panels, cameras, strict=True) if panel.subjects]
     seen = [_watched(panel, camera, scene, sight) for panel, camera in following]
@@ -209,22 +212,28 @@ def framed(
     )
 
 
-def _panels(answer: Answer, choice: Choice, source: Size, output: Size, free: Free) -> list[_Panel]:
-    """The boxes of a layout and whom each shows; none for the whole picture, which no camera is solved for."""
+def _panels(
+    answer: Answer, choice: Choice, sizes: tuple[Size, Size], free: Free, inset: Rectangle01 | None
+) -> list[_Panel]:  # fmt: skip
+    """The boxes of a layout and whom each shows; none for the whole picture, which no camera is solved for. `sizes` are those of
+    the source and the output; `inset` is the picture that who speaks stands in."""
+    source, output = sizes
     if answer.name == "whole":
         return []
     if answer.name in ("stacked", "beside"):
         tiles = _tiles(answer, choice, [Hold()] * max(2, len(answer.subjects)))
-        sizes = [(width, height) for _, _, width, height in tile_boxes(tiles, output)]
+        boxes = [(width, height) for _, _, width, height in tile_boxes(tiles, output)]
         whom = [(who,) for who in answer.subjects] + [()] * (2 - len(answer.subjects))
-        return [_Panel(gate=Gate(source=source, box=size), subjects=who) for size, who in zip(sizes, whom, strict=True)]
+        return [_Panel(gate=Gate(source=source, box=size), subjects=who) for size, who in zip(boxes, whom, strict=True)]
     if answer.name == "slide":
         upper, lower = (
             (width, height) for _, _, width, height in (pixels_of(box, output) for box in slide_boxes(source, output))
         )
         return [
             _Panel(gate=Gate(source=source, box=upper)),
-            _Panel(gate=Gate(source=source, box=lower), subjects=answer.subjects, close=_SLIDE_CLOSE),
+            _Panel(
+                gate=Gate(source=source, box=lower, within=inset or _ALL), subjects=answer.subjects, close=_SLIDE_CLOSE
+            ),
         ]
     return [_Panel(gate=Gate(source=source, box=output, free=free), subjects=answer.subjects)]
 

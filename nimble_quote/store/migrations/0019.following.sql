@@ -18,9 +18,11 @@ create table followed_thing (
     primary key (recording_id, subject)
 );
 
--- How much the mouth of a face moves with the sound, at each look (0 to 1); empty where nobody looked.
+-- How much the mouth of a face moves with the sound, at each look (0 to 1); empty where nobody looked. And the picture of its
+-- own that a face in a corner stands in (left, top, width, height, in fractions); empty where it stands in none.
 alter table subject_track
-    add column talking real[] not null default '{}' check (cardinality(talking) in (0, cardinality(at_ms)));
+    add column talking real[] not null default '{}' check (cardinality(talking) in (0, cardinality(at_ms))),
+    add column inset real[] not null default '{}' check (cardinality(inset) in (0, 4));
 
 -- Which version of looking saw what is known of a recording's picture: what an older one saw can be looked at again.
 alter table recording add column seen_version integer not null default 1;
