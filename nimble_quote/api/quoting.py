@@ -2,7 +2,7 @@
 checked, which take longer."""
 
 from bisect import bisect_right
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,8 +22,8 @@ from nimble_quote.api.views.workbench import (
     VersionCut,
     VersionView,
 )
-from nimble_quote.core.assembly import Assembly, assemble, cut_ms, picture_of
-from nimble_quote.core.context import Context, Sight
+from nimble_quote.core.assembly import assemble, cut_ms, picture_of
+from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.fairness import check_fairness
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words
 from nimble_quote.core.cutting.pauses import SHOWN_FROM_MS, pauses
@@ -31,14 +31,12 @@ from nimble_quote.core.cutting.reading import joins, same_cut, source_at
 from nimble_quote.core.destinations import Destination, gauge
 from nimble_quote.core.document import QuoteDocument, Version
 from nimble_quote.core.framing.framed import FramedShot
-from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.saying import called
 from nimble_quote.core.framing.set_ups import SetUp, find_set_ups
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.framing.stretches import pieces_of
 from nimble_quote.core.framing.versions import framed_shots, stretches_of_cut
-from nimble_quote.core.preflight import Finding, preflight
-from nimble_quote.core.timebase import ms_at
+from nimble_quote.core.preflight import Finding, doubtful, followed_faces, preflight
 from nimble_quote.formats.ass import write_ass
 from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
@@ -107,8 +105,8 @@ def version_view(
         script=write_ass(assembly),
         unfair=notes,
         findings=[
-            *preflight(assembly, _followed_faces(framing, context)),
-            *_doubtful(framing, assembly),
+            *preflight(assembly, followed_faces(framing, context.sight)),
+            *doubtful(framing, assembly),
             *(_fairness(one) for one in notes if one.accepted is None),
         ],
     )
@@ -168,37 +166,6 @@ def _cut_shots(document: QuoteDocument, context: Context, set_ups: Sequence[SetU
         for span in stretches_of_cut(document, context)
         if any(pieces_of(span, one) for one in kept)
     ]
-
-
-def _followed_faces(framing: Sequence[FramedShot], context: Context) -> list[FaceSample]:
-    """The faces that a framing is about: the checks of the picture look at no others."""
-    parts = [
-        part.thinned(5)
-        for shot in framing
-        for track in context.sight.tracks
-        if track.subject in shot.subjects and not track.thing
-        if (part := track.within(shot.span.start_ms, shot.span.end_ms)) is not None
-    ]
-    return Sight(tracks=parts).faces
-
-
-_DOUBTS = ("who-speaks", "nothing", "fast")
-"""The others are found by the checks of the picture as well."""
-
-
-def _doubtful(framing: Sequence[FramedShot], assembly: Assembly) -> Iterator[Finding]:
-    for shot in framing:
-        for doubt in shot.doubts:
-            if doubt.code in _DOUBTS:
-                frames = assembly.frames_showing(doubt.at_ms)
-                yield Finding(
-                    check=f"frame-{doubt.code}",
-                    severity="warn",
-                    step="frame",
-                    at_ms=int(ms_at(frames[0], assembly.rate)) if frames else None,
-                    says=f"{shot.says[:1].upper()}{shot.says[1:]}: {doubt.says}.",
-                    do=doubt.do,
-                )
 
 
 def _treated(document: QuoteDocument, destination: str, context: Context) -> TreatedView:

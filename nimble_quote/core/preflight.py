@@ -12,7 +12,9 @@ from typing import Literal
 from nimble_quote.core.assembly import Assembly, PictureRun, caption_area
 from nimble_quote.core.captions.styles import Limits
 from nimble_quote.core.captions.timing import Cue
+from nimble_quote.core.context import Sight
 from nimble_quote.core.destinations import seconds
+from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.model import Frozen
@@ -318,3 +320,35 @@ FILE_CHECKS: tuple[Callable[[FileFacts, Assembly], Iterator[Finding]], ...] = (
     _right_sound,
     _right_weight,
 )
+
+
+def followed_faces(framing: Sequence[FramedShot], sight: Sight) -> list[FaceSample]:
+    """The faces that a framing is about: the checks of the picture look at no others."""
+    parts = [
+        part.thinned(5)
+        for shot in framing
+        for track in sight.tracks
+        if track.subject in shot.subjects and not track.thing
+        if (part := track.within(shot.span.start_ms, shot.span.end_ms)) is not None
+    ]
+    return Sight(tracks=parts).faces
+
+
+_DOUBTS = ("who-speaks", "nothing", "fast")
+"""The others are found by the checks of the picture as well."""
+
+
+def doubtful(framing: Sequence[FramedShot], assembly: Assembly) -> Iterator[Finding]:
+    """What is doubtful about how a version is framed, and is not found by the checks of its picture."""
+    for shot in framing:
+        for doubt in shot.doubts:
+            if doubt.code in _DOUBTS:
+                frames = assembly.frames_showing(doubt.at_ms)
+                yield Finding(
+                    check=f"frame-{doubt.code}",
+                    severity="warn",
+                    step="frame",
+                    at_ms=int(ms_at(frames[0], assembly.rate)) if frames else None,
+                    says=f"{shot.says[:1].upper()}{shot.says[1:]}: {doubt.says}.",
+                    do=doubt.do,
+                )

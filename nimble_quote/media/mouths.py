@@ -10,7 +10,6 @@ from pathlib import Path
 import numpy as np
 from ai_edge_litert.interpreter import Interpreter
 from numpy.typing import NDArray
-from scipy.ndimage import map_coordinates
 
 from nimble_quote.core.framing.subjects import Track
 from nimble_quote.core.framing.talking import STEP_MS, UNSEEN, stretches_to_watch, talking
@@ -57,13 +56,13 @@ class Mouths:
         return float(np.linalg.norm(points[_UPPER_LIP] - points[_LOWER_LIP])) / max(tall, 1e-3)
 
 
-def _square(picture: Pixels, left: float, top: float, side: float) -> NDArray[np.float32]:
-    """A square of a picture, as the mesh is shown it; beyond the picture it goes on as it ends."""
-    places = (np.arange(_INPUT) + 0.5) * side / _INPUT - 0.5
-    grid = np.meshgrid(places + top, places + left, indexing="ij")
-    square: NDArray[np.float32] = np.stack(
-        [map_coordinates(picture[:, :, c], grid, order=1, mode="nearest", output=np.float32) for c in range(3)], axis=2
-    )
+def _square(picture: Pixels, left: float, top: float, side: float) -> Pixels:
+    """A square of a picture, as the mesh is shown it; beyond the picture it goes on as it ends. To the nearest pixel: smoother it
+    tells no more, and takes ten times as long."""
+    places = (np.arange(_INPUT) + 0.5) * side / _INPUT
+    rows = np.clip(places + top, 0, picture.shape[0] - 1).astype(np.int64)
+    columns = np.clip(places + left, 0, picture.shape[1] - 1).astype(np.int64)
+    square: Pixels = picture[rows[:, None], columns]
     return square
 
 

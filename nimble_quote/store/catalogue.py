@@ -43,11 +43,12 @@ async def whole(conn: Connection) -> Catalogue:
         await cursor.execute("select name, file from face order by name")
         faces = tuple(Face.model_validate(row) for row in await cursor.fetchall())
         await cursor.execute(
-            "select id, name, width, height, retired_at is not null as retired from house_picture order by id"
+            """select colour, (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'width', width,
+                   'height', height, 'retired', retired_at is not null) order by id), '[]') from house_picture) as pictures
+               from house_colour"""
         )
-        pictures = tuple(Picture.model_validate(row) for row in await cursor.fetchall())
-        await cursor.execute("select colour from house_colour")
-        colour = (await cursor.fetchone() or {})["colour"]
+        own = await cursor.fetchone() or {}
+        pictures, colour = tuple(Picture.model_validate(one) for one in own["pictures"]), own["colour"]
     return Catalogue(
         version=number, destinations=destinations, styles=styles, faces=faces, pictures=pictures, colour=colour
     )

@@ -12,6 +12,7 @@ from nimble_quote.settings import PROJECT
 from nimble_quote.store.cluster import Cluster
 from tests.browser.conftest import ARGS
 from tests.conftest import RunningApp, find_words, is_live, start_app, wait_for, words_of
+from tests.truth import RATE, truth_of
 
 TARGET = PROJECT / "docs" / "screenshots"
 LOAD = "import asyncio; from nimble_quote.demo.load import load_demo; from nimble_quote.settings import settings; asyncio.run(load_demo(settings()))"
@@ -107,6 +108,7 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     for destination in ("square-60", "wide-140"):
         edit(client, quote, {"kind": "add-version", "destination": destination})
     _framed(page, client, running, kettles)
+    _followed(page, client, running, ids["The wall and the boat"])
     page.goto(f"{running.url}/quote/{quote}/frame")
     page.wait_for_timeout(800)
     page.get_by_label("Place in the cut").fill("0.25")
@@ -146,6 +148,31 @@ def _framed(page: Page, client: httpx.Client, running: RunningApp, talk: int) ->
     page.keyboard.press("g")
     page.wait_for_timeout(2500)
     page.screenshot(path=str(TARGET / "give.png"))
+    client.post(f"/api/quotes/{quote}/remove")
+
+
+def _followed(page: Page, client: httpx.Client, running: RunningApp, talk: int) -> None:
+    """A boat that a box was drawn on, in one take, and a shot in warmer light."""
+    words = words_of(client, talk)
+    first, last = find_words(words, "Everybody walks here,")[0], find_words(words, "the boat is why.")[1]
+    quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": first, "last": last}).json()["id"]
+    edit(client, quote, {"kind": "rename", "title": "The boat is why"})
+    for destination in ("square-60", "wide-140"):
+        edit(client, quote, {"kind": "add-version", "destination": destination})
+    at_ms = 47_000
+    left, top, width, height, _ = truth_of("the-wall-and-the-boat")["things"]["the pilot boat"][at_ms * RATE // 1000]
+    box = {"x": left / 1280, "y": top / 720, "width": width / 1280, "height": height / 720}
+    asked = client.post(f"/api/quotes/{quote}/follow", json={"at_ms": at_ms, "name": "the pilot boat", **box}).json()
+    wait_for(lambda: client.get(f"/api/work/{asked['work']['id']}").json()["state"] == "done", "the boat")
+    edit(client, quote, {"kind": "show-followed", "at_ms": at_ms, "subject": asked["subject"]})
+    edit(client, quote, {"kind": "frame-shot", "change": {"exposure": 0.25, "warmth": 0.35}})
+    page.goto(f"{running.url}/quote/{quote}/frame")
+    page.wait_for_timeout(1500)
+    page.get_by_label("Place in the cut").fill("0.5")
+    page.locator("summary").filter(has_text="Colour").click()
+    page.get_by_role("button", name="Expose the face well").scroll_into_view_if_needed()
+    page.wait_for_timeout(2500)
+    page.screenshot(path=str(TARGET / "follow.png"))
     client.post(f"/api/quotes/{quote}/remove")
 
 
