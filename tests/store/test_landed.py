@@ -37,7 +37,7 @@ def opened(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterat
     """The running, opened by this version, with a worker."""
     folder = tmp_path_factory.mktemp("landed")
     url = new_database(cluster, "landed_before")
-    _restore(url, gzip.decompress((LANDED / f"{BEFORE}.sql.gz").read_bytes()).decode())
+    restore(url, gzip.decompress((LANDED / f"{BEFORE}.sql.gz").read_bytes()).decode())
     _put_media(url, folder / "media", folder)
     running = start_app(cluster, folder, "landed_before", keep=True, search_by_meaning=True)
     yield running
@@ -45,7 +45,7 @@ def opened(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterat
     running.kill(running.servers)
 
 
-def _restore(url: str, dump: str) -> None:
+def restore(url: str, dump: str) -> None:
     # The dump's own commands to its reader are not of the database.
     script = "\n".join(
         line for line in dump.splitlines() if not line.startswith("\\restrict") and not line.startswith("\\unrestrict")

@@ -182,7 +182,7 @@
 			{#each people as { subject, box } (subject)}
 				<button
 					type="button" class="who" data-followed={followed.has(subject)} title="Follow {frame.called(subject)} in this shot. With Shift: show them too"
-					style:left="{(box.x + box.width / 2) * 100}%" style:top="{Math.max(0, box.y - box.height * 0.5) * 100}%"
+					style:left="{(box.x + box.width / 2) * 100}%" style:top="max(26px, {(box.y - box.height * 0.5) * 100}%)"
 					onclick={(event) => chosen(subject, event)}
 				>{frame.called(subject)}</button>
 			{/each}
@@ -197,7 +197,7 @@
 	{:else if frame.following !== null}
 		<p role="status">Following it through the shot … {(frame.following * 100).toFixed(0)} %</p>
 	{:else}
-	<p>{#if frame.comparing}The recording, as it was filmed.{:else if frame.picking}Click a colour in the picture.{:else}Drag the window to place it in {active.assembly.destination.name}, with Shift in every shape. Wheel: closer or wider. Click a name to follow them, F to follow anything else.{/if}</p>
+		<p>{#if frame.comparing}The recording, as it was filmed.{:else if frame.picking}Click a colour in the picture.{:else}Drag the window to place it in {active.assembly.destination.name}, with Shift in every shape. Wheel: closer or wider. Click a name to follow them, F to follow anything else.{/if}</p>
 	{/if}
 </div>
 
