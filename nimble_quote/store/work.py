@@ -125,14 +125,25 @@ async def of_recording(conn: Connection, recording_id: int) -> list[WorkRow]:
         return await cursor.fetchall()
 
 
-async def look_first(conn: Connection, recording_id: int, start_ms: int, end_ms: int) -> bool:
-    """Has a stretch of a recording that is being prepared looked at before the rest; whether it is being prepared."""
-    cursor = await conn.execute(
-        """update work set details = details || %s, waited = true
+async def look_first(conn: Connection, recording_id: int, start_ms: int, end_ms: int) -> Literal["new", "known"] | None:
+    """Has a stretch of a recording that is being prepared looked at before the rest; whether that is news. None where it is not
+    being prepared."""
+    first = [start_ms, end_ms]
+    found = await conn.execute(
+        """select details->'first' = %s from work
            where recording_id = %s and kind = 'prepare' and state in ('queued', 'running')""",
-        [Jsonb({"first": [start_ms, end_ms]}), recording_id],
+        [Jsonb(first), recording_id],
     )
-    return cursor.rowcount == 1
+    told = await found.fetchone()
+    if told is None or told[0]:
+        return None if told is None else "known"
+    # Only where it is news: each change of work is told to every browser.
+    await conn.execute(
+        """update work set details = details || %s
+           where recording_id = %s and kind = 'prepare' and state in ('queued', 'running')""",
+        [Jsonb({"first": first}), recording_id],
+    )
+    return "new"
 
 
 async def begin(conn: Connection, work_id: int, attempt: UUID) -> bool:

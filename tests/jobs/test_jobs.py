@@ -206,7 +206,8 @@ async def test_a_quote_that_somebody_opens_is_looked_at_before_the_rest(
 ):
     recording_id = await brought_in(worker, clip, tmp_path)
     async with worker.pool.connection() as conn:
-        assert await work.look_first(conn, recording_id, 4000, 6000)
+        assert await work.look_first(conn, recording_id, 4000, 6000) == "new"
+        assert await work.look_first(conn, recording_id, 4000, 6000) == "known"
     told = []
     scan = PictureScan.scan
 

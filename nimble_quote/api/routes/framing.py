@@ -21,7 +21,7 @@ from nimble_quote.core.transcript.corrections import Name
 from nimble_quote.jobs.working import ask_for
 from nimble_quote.media.exposure import lumas_of
 from nimble_quote.store import quotes, recordings, things, work
-from nimble_quote.store.work import Target
+from nimble_quote.store.work import Target, on_recording
 
 router = APIRouter(prefix="/api")
 Thing = Annotated[int, Path(ge=things.FIRST, le=10_000)]
@@ -143,8 +143,11 @@ async def look_first(quote_id: RowId, conn: TheConnection, server: TheServer) ->
     """Has the stretch of a quote looked at before the rest of its recording, where that is still being looked at."""
     quote, recording, _ = await loaded(conn, server, quote_id)
     span = quote.document.span
-    waits = recording.width > 0 and await work.look_first(conn, recording.id, span.start_ms, span.end_ms)
-    return LookingView(going_on=waits, seen=recording.picture_version)
+    waits = await work.look_first(conn, recording.id, span.start_ms, span.end_ms) if recording.width else None
+    if waits == "new":
+        # Somebody waits for it now, also where it came by itself.
+        await ask_for(conn, "prepare", on_recording(recording.id))
+    return LookingView(going_on=waits is not None, seen=recording.picture_version)
 
 
 @router.post("/recordings/{recording_id}/things/{subject}/remove")
