@@ -23,6 +23,7 @@ from nimble_quote.api.views.workbench import (
     VersionView,
 )
 from nimble_quote.core.assembly import assemble, cut_ms, picture_of
+from nimble_quote.core.assembly.bands import bands_of
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.fairness import check_fairness
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words
@@ -103,6 +104,7 @@ def version_view(
         sharpness=sharpness_of_picture(assembly.sharpness) if assembly.sharpness is not None else None,
         assembly=assembly,
         script=write_ass(assembly),
+        bands=list(bands_of(assembly.picture, place, context.catalogue.style(document.captions.style))),
         unfair=notes,
         findings=[
             *preflight(assembly, followed_faces(framing, context.sight)),

@@ -5,6 +5,7 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from nimble_quote.core.assembly import Assembly, PictureRun
+from nimble_quote.core.assembly.bands import Band
 from nimble_quote.core.cutting.fairness import Unfair
 from nimble_quote.core.cutting.pauses import Pause
 from nimble_quote.core.cutting.plans import FitPlan
@@ -112,6 +113,8 @@ class VersionView(BaseModel):
     sharpness: Sharpness | None
     assembly: Assembly
     script: str
+    bands: list[Band]
+    """What its picture leaves free above and below."""
     unfair: list[UnfairView]
     findings: list[Finding]
 

@@ -71,18 +71,19 @@ def _hushed(word: Word, document: QuoteDocument) -> bool:
 def caption_area(lines: Sequence[str], track: CueTrack, destination: Destination) -> Area:
     """The part of the picture that a caption of these lines takes, edges included."""
     style = track.style
-    height = _block_height(style, len(lines), destination)
+    height = block_height(style, len(lines), destination)
     edges = 2 * style.edge_size
     across = max(text_width(line, style.font) for line in lines) * style.size + edges
     width = across * min(destination.width, destination.height) / destination.width
     return Area(x=0.5 - width / 2, y=track.height - height / 2, width=width, height=height, name="captions")
 
 
-def _block_height(style: CaptionStyle, lines: int, destination: Destination) -> float:
+def block_height(style: CaptionStyle, lines: int, destination: Destination) -> float:
+    """How high so many lines are, edges included, in heights of the output."""
     short_side = min(destination.width, destination.height)
     return (style.size * LINE_STEP * lines + 2 * style.edge_size) * short_side / destination.height
 
 
 def _inside_picture(height: float, style: CaptionStyle, destination: Destination) -> float:
-    room = EDGE + _block_height(style, style.limits.lines, destination) / 2
+    room = EDGE + block_height(style, style.limits.lines, destination) / 2
     return min(max(height, room), 1 - room)

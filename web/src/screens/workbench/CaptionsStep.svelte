@@ -2,6 +2,7 @@
 	import { onMount } from 'svelte';
 	import { house } from '$api/house.svelte';
 	import { fractionOf, frameAt } from '$player/stretches';
+	import Button from '$ui/Button.svelte';
 	import Check from '$ui/Check.svelte';
 	import Slider from '$ui/Slider.svelte';
 	import type { Bench } from './bench.svelte';
@@ -13,6 +14,8 @@
 	const version = $derived(bench.version!);
 	const captions = $derived(version.assembly.cue_tracks?.[0]);
 	const shown = $derived(bench.quote!.document.captions?.shown ?? true);
+	/** Where captions stand beside a picture that does not fill its shape. */
+	const bands = $derived(captions ? version.bands.filter((one) => one.captions !== null) : []);
 	const edit = (height: number) => ({ kind: 'place-captions' as const, destination: version.destination, height });
 
 	// At rest on something to see: the first cue, where there is none at the place.
@@ -77,6 +80,13 @@
 			value={captions?.height ?? 0.7} disabled={!captions} onlook={(height) => bench.try(edit(height))}
 			onset={(height) => void bench.edit(edit(height))}
 		/>
+		{#if bands.length}
+			<div class="bands" role="group" aria-label="Beside the picture">
+				{#each bands as one (one.place)}
+					<Button pressed={Math.abs((captions?.height ?? 0) - one.captions!) < 0.004} onclick={() => void bench.edit(edit(one.captions!))}>In the band {one.place}</Button>
+				{/each}
+			</div>
+		{/if}
 		<Check name="Show safe areas" checked={bench.covered} onset={(on) => (bench.covered = on)} />
 		<Check name="Burn captions in" checked={shown} onset={(on) => void bench.edit({ kind: 'show-captions', shown: on })} />
 		{#if captions}
@@ -94,6 +104,11 @@
 		grid-template-columns: minmax(0, 1fr) 360px 300px;
 		height: 100%;
 		min-height: 0;
+	}
+	.bands {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 4px;
 	}
 	.handle {
 		position: absolute;
