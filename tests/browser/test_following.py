@@ -176,3 +176,20 @@ def test_a_recording_looked_at_by_an_older_version_can_be_looked_at_again(desk: 
         wait_for(lambda: not client.get(f"/api/recordings/{wall}").json()["seen_by_older"], "another look", 120)
         (shot,) = framings(client, quote)["tall-90"]
     assert (shot["choice"]["closeness"], shot["subjects"]) == (1.2, [0])
+
+
+def test_captions_stand_in_the_band_beside_a_whole_picture(desk: Page, running: RunningApp, barrels: int):
+    with running.client as client:
+        quote = kept(client, barrels, "A shed of six", "take off a fifth.", "tall-60")
+        edit(client, client.get(f"/api/quotes/{quote}").json(), kind="frame-shot", change={"layout": "whole"})
+        desk.goto(f"{running.url}/quote/{quote}/captions")
+        desk.get_by_role("tab", name="Tall 60").click()
+        desk.get_by_role("button", name="In the band above").click()
+
+        def height() -> float:
+            versions = client.get(f"/api/quotes/{quote}/versions").json()["versions"]
+            tall = next(one for one in versions if one["destination"] == "tall-60")
+            return float(tall["assembly"]["cue_tracks"][0]["height"])
+
+        wait_for(lambda: height() < 0.34, "captions above the picture")
+    expect(desk.get_by_role("button", name="In the band above")).to_have_attribute("aria-pressed", "true")
