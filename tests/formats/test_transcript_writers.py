@@ -69,3 +69,17 @@ def test_the_words_come_back_from_the_simpler_formats(kind: str):
     assert (
         said.replace("Maren & co: ", "").replace("Bo: ", "").replace("‹so›", "<so>") == "Keep the wick short. Why <so>?"
     )
+
+
+def test_a_word_that_begins_with_a_dash_keeps_it_where_a_tag_tells_who_speaks():
+    talk = [sentence("-A or –B", "Ann", 1000)]
+    back = timed_words(read_transcript("talk.vtt", written(talk, "vtt").encode()).cues)
+    assert [w.word.text for w in back] == ["-A", "or", "–B"]
+    turns = b"WEBVTT\n\n00:01.000 --> 00:03.000\n-Is it live?\n- It was.\n"
+    assert [w.word.text for w in timed_words(read_transcript("talk.vtt", turns).cues)] == [
+        "Is",
+        "it",
+        "live?",
+        "It",
+        "was.",
+    ]

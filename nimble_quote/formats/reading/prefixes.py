@@ -40,12 +40,17 @@ def tagged(body: str, names: frozenset[str], music_before: bool = False) -> str:
         named = _NAME.match(rest)
         if named and named[1] in names:
             out.append(f"{begun['tags']}<v {named[1]}>{rest[named.end() :]}")
-        elif begun["turn"]:
+        elif begun["turn"] and not _begins_a_word(begun["turn"], begun["tags"]):
             out.append(f"{begun['tags']}<{TURN}>{rest}")
         else:
             out.append(line)
     text = "\n".join(out)
     return _without_notes(text, music_before) if is_music(body) else text
+
+
+def _begins_a_word(turn: str, tags: str) -> bool:
+    """Whether a dash is the first letter of a word: with no space after it, where who speaks is told by a tag already."""
+    return turn in ("-", "–", "—") and "<v" in tags
 
 
 def is_music(body: str) -> bool:
