@@ -128,6 +128,11 @@ class Destination(Frozen):
     file_name: str = FILE_NAME
     retired: bool = False
 
+    @property
+    def size(self) -> tuple[int, int]:
+        """The width and height of its picture, in pixels."""
+        return self.width, self.height
+
 
 class Gauge(Frozen):
     """How a length stands against one destination's limit."""

@@ -7,8 +7,8 @@ where the style marks the spoken word, each word's time is an event too.
 from collections.abc import Iterator
 from fractions import Fraction
 
-from nimble_quote.core.assembly import LINE_STEP, Assembly, CueTrack
-from nimble_quote.core.captions.styles import CaptionStyle
+from nimble_quote.core.assembly import Assembly, CueTrack
+from nimble_quote.core.captions.styles import LINE_STEP, CaptionStyle
 from nimble_quote.core.captions.timing import Cue, CueWord
 from nimble_quote.core.document import Colour
 from nimble_quote.core.timebase import ms_at

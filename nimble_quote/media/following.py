@@ -5,7 +5,7 @@ it is now; at three sizes, so that it may come closer. The look is the mean of t
 first keeps it from sliding off, the other lets it turn.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -118,17 +118,6 @@ class Follower:
         y = box.y + box.height / 2 - high / 2 + (row - down) * high / rows
         weight = 1.0 if size == 1.0 else _KEPT_SIZE
         return score * weight, Found(x=x, y=y, width=wide, height=high, score=score)
-
-
-def follow_box(pictures: Iterable[Grey], box: Found) -> Iterator[Found]:
-    """Where a box of the first picture is in each. Raises `TooEven`."""
-    follower: Follower | None = None
-    for picture in pictures:
-        if follower is None:
-            follower = Follower(picture, box)
-            yield box
-        else:
-            yield follower.next(picture)
 
 
 @dataclass(frozen=True)

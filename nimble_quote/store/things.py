@@ -66,16 +66,6 @@ async def set_removed(conn: Connection, recording_id: int, subject: int, removed
         raise NotFound("Nothing is followed in this recording under that number.")
 
 
-async def name(conn: Connection, recording_id: int, subject: int, name: str | None) -> None:
-    """Names a thing. Raises `NotFound`."""
-    await counted(conn, recording_id)
-    cursor = await conn.execute(
-        "update followed_thing set name = %s where recording_id = %s and subject = %s", [name, recording_id, subject]
-    )
-    if cursor.rowcount != 1:
-        raise NotFound("Nothing is followed in this recording under that number.")
-
-
 async def names(conn: Connection, recording_id: int) -> dict[int, str]:
     """The names of things that have one."""
     cursor = await conn.execute(

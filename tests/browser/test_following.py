@@ -84,6 +84,8 @@ def test_a_boat_is_followed_from_a_box_drawn_around_it(desk: Page, running: Runn
         wait_for(lambda: not shown_boat(client, quote), "one undo")
         desk.get_by_role("button", name="Follow the pilot boat no longer").click()
         expect(desk.get_by_role("button", name="the pilot boat", exact=True)).to_have_count(0)
+        desk.get_by_role("status").get_by_role("button", name="Undo").click()
+        expect(desk.get_by_role("button", name="the pilot boat", exact=True).first).to_be_visible()
 
 
 def test_a_box_is_drawn_by_keys_alone_and_one_on_nothing_is_told(desk: Page, running: RunningApp, wall: int):

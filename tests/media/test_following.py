@@ -1,12 +1,13 @@
 """Following a box by its look: it moves, turns, grows, is hidden for a moment, stands before what looks like it; or is nothing."""
 
 import math
+from collections.abc import Iterable
 
 import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from nimble_quote.media.following import LOST, Follower, Found, TooEven, follow_box
+from nimble_quote.media.following import LOST, Follower, Found, TooEven
 
 Grey = NDArray[np.float32]
 WIDTH, HEIGHT = 640, 360
@@ -36,6 +37,13 @@ def drawn(x: float, y: float, width: float = 96, height: float = 72, light: floa
 
 def off(found: Found, x: float, y: float, width: float = 96, height: float = 72) -> float:
     return math.hypot(found.x + found.width / 2 - x - width / 2, found.y + found.height / 2 - y - height / 2)
+
+
+def follow_box(pictures: Iterable[Grey], box: Found) -> list[Found]:
+    """Where a box of the first picture is in each."""
+    first, *others = pictures
+    follower = Follower(first, box)
+    return [box, *(follower.next(one) for one in others)]
 
 
 START = Found(x=100, y=120, width=96, height=72, score=1.0)

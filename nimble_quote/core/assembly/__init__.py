@@ -1,6 +1,6 @@
 """The Assembly: what it is (`model`), and how a document becomes one."""
 
-from nimble_quote.core.assembly.captions import LINE_STEP, caption_area
+from nimble_quote.core.assembly.captions import caption_area
 from nimble_quote.core.assembly.model import (
     RECORDING,
     Assembly,
@@ -17,7 +17,6 @@ from nimble_quote.core.assembly.runs import frames_of
 from nimble_quote.core.framing.layouts import Behind
 
 __all__ = [
-    "LINE_STEP",
     "RECORDING",
     "Assembly",
     "Behind",

@@ -3,9 +3,8 @@
 from collections.abc import Sequence
 from typing import Literal
 
-from nimble_quote.core.assembly.captions import block_height
 from nimble_quote.core.assembly.model import PictureRun
-from nimble_quote.core.captions.styles import CaptionStyle
+from nimble_quote.core.captions.styles import CaptionStyle, block_height
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.model import Frozen
 
@@ -51,5 +50,5 @@ def _captions_in(top: float, bottom: float, destination: Destination, style: Cap
             top = area.y + area.height
         if area.y < bottom <= area.y + area.height:
             bottom = area.y
-    room = block_height(style, style.limits.lines, destination) + 2 * _AIR
+    room = block_height(style, style.limits.lines, destination.size) + 2 * _AIR
     return round((top + bottom) / 2, 4) if bottom - top >= room else None

@@ -5,7 +5,7 @@ from fractions import Fraction
 
 from nimble_quote.core.assembly.model import CueTrack
 from nimble_quote.core.captions.pins import placed_pins
-from nimble_quote.core.captions.styles import CaptionStyle
+from nimble_quote.core.captions.styles import CaptionStyle, block_height
 from nimble_quote.core.captions.timing import make_cues
 from nimble_quote.core.captions.widths import text_width
 from nimble_quote.core.captions.words import CaptionWord, shown_text
@@ -18,8 +18,6 @@ from nimble_quote.core.transcript.words import Word
 
 EDGE = 0.04
 """The closest captions come to an edge of the picture, as a fraction of its height."""
-LINE_STEP = 1.28
-"""The distance from line to line, in font sizes."""
 
 
 def cue_track(
@@ -71,19 +69,13 @@ def _hushed(word: Word, document: QuoteDocument) -> bool:
 def caption_area(lines: Sequence[str], track: CueTrack, destination: Destination) -> Area:
     """The part of the picture that a caption of these lines takes, edges included."""
     style = track.style
-    height = block_height(style, len(lines), destination)
+    height = block_height(style, len(lines), destination.size)
     edges = 2 * style.edge_size
     across = max(text_width(line, style.font) for line in lines) * style.size + edges
     width = across * min(destination.width, destination.height) / destination.width
     return Area(x=0.5 - width / 2, y=track.height - height / 2, width=width, height=height, name="captions")
 
 
-def block_height(style: CaptionStyle, lines: int, destination: Destination) -> float:
-    """How high so many lines are, edges included, in heights of the output."""
-    short_side = min(destination.width, destination.height)
-    return (style.size * LINE_STEP * lines + 2 * style.edge_size) * short_side / destination.height
-
-
 def _inside_picture(height: float, style: CaptionStyle, destination: Destination) -> float:
-    room = EDGE + block_height(style, style.limits.lines, destination) / 2
+    room = EDGE + block_height(style, style.limits.lines, destination.size) / 2
     return min(max(height, room), 1 - room)

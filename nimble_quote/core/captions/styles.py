@@ -5,6 +5,9 @@ from typing import Literal
 from nimble_quote.core.document import Colour
 from nimble_quote.core.model import Frozen
 
+LINE_STEP = 1.28
+"""The distance from line to line, in font sizes."""
+
 
 class Limits(Frozen):
     """What a cue of a style may be."""
@@ -47,6 +50,11 @@ class CaptionStyle(Frozen):
     def marks_spoken(self) -> bool:
         """Whether the word being spoken looks other than the rest."""
         return self.spoken is not None or self.spoken_bar
+
+
+def block_height(style: CaptionStyle, lines: int, output: tuple[int, int]) -> float:
+    """How high so many lines are, edges included, in heights of the output; its width and height in pixels."""
+    return (style.size * LINE_STEP * lines + 2 * style.edge_size) * min(output) / output[1]
 
 
 class Face(Frozen):

@@ -1,5 +1,6 @@
 """What stands over the picture and must not stand over a face: captions, and what the posting app covers."""
 
+from nimble_quote.core.captions.styles import block_height
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import QuoteDocument
@@ -8,8 +9,6 @@ _ACROSS = 0.5
 """An area that covers less of the width leaves room beside it."""
 _LEAST_FREE = 0.35
 """With less of the height free than this there is no room to keep clear."""
-_LINES = 2
-"""So many lines of a caption are kept clear: most cues have no more."""
 Free = tuple[float, float]
 
 
@@ -23,17 +22,11 @@ def free_height(document: QuoteDocument, destination: Destination, catalogue: Ca
             else:
                 bottom = min(bottom, area.y)
     if document.captions.shown:
-        middle, half = _caption_band(document, destination, catalogue)
+        style = catalogue.style(document.captions.style)
+        middle = document.treatment(destination.id, destination.shape).caption_height
+        half = block_height(style, style.limits.lines, destination.size) / 2
         if middle >= 0.5:
             bottom = min(bottom, middle - half)
         else:
             top = max(top, middle + half)
     return (round(top, 4), round(bottom, 4)) if bottom - top >= _LEAST_FREE else (0.0, 1.0)
-
-
-def _caption_band(document: QuoteDocument, destination: Destination, catalogue: Catalogue) -> tuple[float, float]:
-    """The middle and half the height of the captions, in heights of the output."""
-    style = catalogue.style(document.captions.style)
-    line_px = style.size * style.cell * min(destination.width, destination.height)
-    height = document.treatment(destination.id, destination.shape).caption_height
-    return height, _LINES * line_px / 2 / destination.height

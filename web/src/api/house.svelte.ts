@@ -135,7 +135,7 @@ class House {
 
 	#hadNews = false;
 
-	/** Reads the destinations again, after one was made or changed. */
+	/** Reads the catalogue again, after something in it was made or changed. */
 	async refreshCatalogue(): Promise<void> {
 		this.#offer(await ask(api.GET('/api/catalogue')));
 	}

@@ -17,7 +17,12 @@
 	let width = $state(600);
 	let height = $state(400);
 	let canvas: HTMLCanvasElement;
+	/** What is in the box that is drawn. */
 	let called = $state('');
+	function follow(): void {
+		void frame.follow(called);
+		called = '';
+	}
 
 	const bench = $derived(frame.bench);
 	const player = $derived(bench.player!);
@@ -158,7 +163,7 @@
 	<div class="picture" style:width="{size.width}px" style:height="{size.height}px">
 		<canvas bind:this={canvas} style:width="{size.width}px" style:height="{size.height}px"></canvas>
 		{#if frame.drawing}
-			<DrawBox box={frame.drawing} onbox={(box) => (frame.drawing = box)} onfollow={() => void frame.follow(called)} oncancel={() => (frame.drawing = null)} />
+			<DrawBox box={frame.drawing} onbox={(box) => (frame.drawing = box)} onfollow={follow} oncancel={() => (frame.drawing = null)} />
 		{:else if frame.picking}
 			<button type="button" class="pick" aria-label="Pick a colour from the picture" onclick={pick}></button>
 		{:else if !frame.comparing}
@@ -189,7 +194,7 @@
 		{/if}
 	</div>
 	{#if frame.drawing}
-		<form onsubmit={(event) => { event.preventDefault(); void frame.follow(called); }}>
+		<form onsubmit={(event) => { event.preventDefault(); follow(); }}>
 			<label>Draw a box around it. What is it? <input type="text" bind:value={called} maxlength="80" placeholder="the pilot boat" onkeydown={(event) => event.key === 'Escape' && (frame.drawing = null)} /></label>
 			<button type="submit" class="go">Follow it</button>
 			<button type="button" onclick={() => (frame.drawing = null)}>Cancel</button>

@@ -10,7 +10,7 @@ const answer = (path: string, options?: { body?: unknown }) => {
 	return Promise.resolve(left.length > 1 ? left.shift() : left[0]);
 };
 
-vi.mock('$api/house.svelte', () => ({ house: { person: '', tell: (_: string, says: string) => told.push(says), destination: () => undefined } }));
+vi.mock('$api/house.svelte', () => ({ house: { person: '', trying: <T>(work: () => Promise<T>) => work(), tell: (_: string, says: string) => told.push(says), destination: () => undefined } }));
 vi.mock('$api/client', async (original) => ({
 	...(await original<typeof import('$api/client')>()),
 	ask: (now: Promise<unknown>) => now,

@@ -37,7 +37,8 @@ export class Frame {
 		let seen: number | null = null;
 		const turn = ++this.#turn;
 		while (turn === this.#turn) {
-			const now = await ask(api.POST('/api/quotes/{quote_id}/look-first', { params: { path: { quote_id: this.bench.id } } }));
+			const now = await house.trying(() => ask(api.POST('/api/quotes/{quote_id}/look-first', { params: { path: { quote_id: this.bench.id } } })));
+			if (!now) return;
 			if (seen !== null && now.seen !== seen) await Promise.all([this.load(), this.bench.lookAgain()]);
 			seen = now.seen;
 			this.looking = now.going_on;
@@ -202,13 +203,14 @@ export class Frame {
 		if (this.shot) void this.bench.edit({ kind: 'reset-framing', at_ms: all ? null : this.moment, destination: this.every ? null : this.bench.shown });
 	}
 
-	/** A box that is being drawn around something to follow, in fractions of the picture; where none is yet, it is empty. */
+	/** A box that is being drawn around something to follow, in fractions of the picture. */
 	drawing = $state<Box | null>(null);
 	/** What is being followed: how far that is, 0 to 1. */
 	following = $state<number | null>(null);
 
 	/** Lets a box be drawn on the recording's picture. */
 	draw(): void {
+		if (!this.shot || this.following !== null) return;
 		this.bench.player?.pause();
 		this.drawing = this.drawing ? null : { x: 0.4, y: 0.4, width: 0.2, height: 0.2 };
 	}
@@ -249,16 +251,25 @@ export class Frame {
 	/** Has the recording's picture looked at by this version of the program. */
 	async lookAgain(): Promise<void> {
 		const params = { path: { recording_id: this.bench.quote!.recording_id } };
-		this.bench.recording = await ask(api.POST('/api/recordings/{recording_id}/look-again', { params }));
-		house.tell('good', 'The picture is being looked at again. Go on working meanwhile; this page shows it when it is opened again.');
+		await house.trying(async () => {
+			this.bench.recording = await ask(api.POST('/api/recordings/{recording_id}/look-again', { params }));
+			house.tell('good', 'The picture is being looked at again. Keep working: what is found comes up here by itself.');
+			await this.lookFirst();
+			this.bench.recording = await ask(api.GET('/api/recordings/{recording_id}', { params }));
+		});
 	}
 
 	/** Has something followed no longer. */
 	async forget(subject: number): Promise<void> {
+		const name = this.called(subject);
 		const params = { path: { recording_id: this.bench.quote!.recording_id, subject } };
-		await ask(api.POST('/api/recordings/{recording_id}/things/{subject}/remove', { params }));
-		await this.load();
-		await this.bench.lookAgain();
+		const shown = () => Promise.all([this.load(), this.bench.lookAgain()]);
+		const back = () => void house.trying(() => ask(api.POST('/api/recordings/{recording_id}/things/{subject}/restore', { params })).then(shown));
+		await house.trying(async () => {
+			await ask(api.POST('/api/recordings/{recording_id}/things/{subject}/remove', { params }));
+			house.tell('good', `${name[0]!.toUpperCase()}${name.slice(1)} is followed no longer.`, { name: 'Undo', run: back });
+			await shown();
+		});
 	}
 
 	/** Marks what is doubtful about the shot as fine. */
