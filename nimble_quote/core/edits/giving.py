@@ -23,7 +23,7 @@ from nimble_quote.core.edits.levels import (
 from nimble_quote.core.edits.touching import Touches, treated_everywhere
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.layouts import cameras_of
-from nimble_quote.core.framing.set_ups import find_set_ups
+from nimble_quote.core.framing.set_ups import set_up_at
 from nimble_quote.core.framing.stretches import choice_for, own_choice, with_choice
 from nimble_quote.core.framing.versions import framed_shot
 from nimble_quote.core.framing.views import rests_of
@@ -161,7 +161,7 @@ class TakeFraming(Frozen):
     treatments: dict[Shape, Framing] = Field(default_factory=dict, max_length=60)
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        set_ups = _set_up_of(context)
+        set_ups = set_up_at(context.sight)
         made = document.model_copy(
             update={"framing": self._taken(document, document.framing, self.framing, context, set_ups)}
         )
@@ -197,19 +197,6 @@ class TakeFraming(Frozen):
 
 def _middle(span: Span) -> int:
     return (span.start_ms + span.end_ms) // 2
-
-
-def _set_up_of(context: Context) -> Callable[[int], int | None]:
-    """Which set-up the shot at a moment is of; none where it is not in sight."""
-    found = find_set_ups(context.sight)
-    of = {shot: place for place, one in enumerate(found) for shot in one.shots}
-    shots = context.sight.shots
-
-    def at(ms: int) -> int | None:
-        number = next((number for number, shot in enumerate(shots) if shot.span.holds(ms)), None)
-        return None if number is None else of.get(number)
-
-    return at
 
 
 def _fitting(one: ShotChoice, span: Span, context: Context) -> Choice:

@@ -9,7 +9,7 @@ from nimble_quote.core.context import Context
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.placement import FaceSample
-from nimble_quote.core.framing.set_ups import find_set_ups
+from nimble_quote.core.framing.set_ups import set_up_at
 from nimble_quote.core.framing.toning import exposure_for
 from nimble_quote.core.framing.versions import framed_shot, stretches_of_cut
 from nimble_quote.core.model import Frozen
@@ -41,7 +41,7 @@ class ToMeasure:
 def faces_to_measure(document: QuoteDocument, context: Context, at_ms: int | None) -> list[ToMeasure]:
     """The faces of a shot, or of all shots of the cut where no moment is told, by set-up; none where nobody is followed."""
     destination = document.versions[0].destination
-    of = {number: place for place, one in enumerate(find_set_ups(context.sight)) for number in one.shots}
+    set_up = set_up_at(context.sight)
     groups: dict[object, list[tuple[Span, list[FaceSample]]]] = {}
     for span in stretches_of_cut(document, context):
         wanted = span.holds(at_ms) if at_ms is not None else min(span.end_ms, document.span.end_ms) > max(
@@ -49,9 +49,8 @@ def faces_to_measure(document: QuoteDocument, context: Context, at_ms: int | Non
         )  # fmt: skip
         faces = _faces(framed_shot(document, context, destination, span), context) if wanted else []
         if faces:
-            middle = (span.start_ms + span.end_ms) // 2
-            shot = next((number for number, one in enumerate(context.sight.shots) if one.span.holds(middle)), -1)
-            groups.setdefault(of.get(shot, span), []).append((span, faces))
+            of = set_up((span.start_ms + span.end_ms) // 2)
+            groups.setdefault(span if of is None else of, []).append((span, faces))
     return [
         ToMeasure(
             at_ms=tuple((span.start_ms + span.end_ms) // 2 for span, _ in shots),

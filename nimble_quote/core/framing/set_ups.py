@@ -5,6 +5,7 @@ both stands at about the same place, about as large.
 """
 
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import cast
 
@@ -114,3 +115,14 @@ def _name(seen: _Seen, sight: Sight) -> str:
     ((who_is, (_, _, height)),) = seen.places.items()
     size = "close-up" if height >= _CLOSE_UP else "medium shot" if height >= _MEDIUM_SHOT else "wide shot"
     return f"{called(who_is, sight.names, thing=False, others=sight.several)}’s {size}"
+
+
+def set_up_at(sight: Sight) -> Callable[[int], int | None]:
+    """Which set-up the shot at a moment (ms) is of, by its number; None where it is not in sight."""
+    of = {shot: place for place, one in enumerate(find_set_ups(sight)) for shot in one.shots}
+
+    def at(ms: int) -> int | None:
+        number = next((number for number, shot in enumerate(sight.shots) if shot.span.holds(ms)), None)
+        return None if number is None else of.get(number)
+
+    return at
