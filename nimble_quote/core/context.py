@@ -29,6 +29,8 @@ class Sight:
     shots: Sequence[Shot] = ()
     tracks: Sequence[Track] = ()
     names: dict[int, str] = field(default_factory=dict)
+    graphics: Sequence[tuple[float, float, float, float]] = ()
+    """What stands still over the picture all along (left, top, width, height, in fractions of it)."""
     solved: dict[Hashable, object] = field(default_factory=dict, compare=False, repr=False)
     """What was worked out of it before, by what it was worked out from: a quote is looked at again and again."""
 

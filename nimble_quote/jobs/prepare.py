@@ -164,6 +164,7 @@ async def _keep_seen(attempt: Attempt, recording: RecordingRow, seen: Seen, *mad
         await pictures.replace_found(conn, recording.id, seen.changes, seen.tracks)
         await recordings.set_seen_version(conn, recording.id, VERSION)
         await pictures.replace_looks(conn, recording.id, seen.looks)
+        await pictures.replace_graphics(conn, recording.id, seen.graphics)
         await pictures.name_by_turns(conn, recording.id)
 
 

@@ -3,7 +3,7 @@ also when it is brought in again, and for the talks that ship."""
 
 import json
 from base64 import b64decode, b64encode
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from nimble_quote.core.framing.placement import FaceSample
@@ -14,9 +14,9 @@ from nimble_quote.media.ffmpeg import Progress
 from nimble_quote.media.mouths import with_talking
 from nimble_quote.media.probe import SourceFacts
 from nimble_quote.media.scanning import PictureScan, proxy_size
-from nimble_quote.media.ways import Footage, through_gaps, with_inset
+from nimble_quote.media.ways import Footage, Rectangle, graphics_in, through_gaps, with_inset
 
-VERSION = 2
+VERSION = 3
 """Goes up when looking finds more, or something else: what was seen before is then looked at again."""
 
 
@@ -30,11 +30,13 @@ class Heard:
 
 @dataclass(frozen=True, kw_only=True)
 class Seen:
-    """The sudden changes (ms and kind), the faces followed through shots, and the look of each shot (ms it begins at)."""
+    """The sudden changes (ms and kind), the faces followed through shots, the look of each shot (ms it begins at)."""
 
     changes: list[tuple[int, str]]
     tracks: list[Track]
     looks: list[tuple[int, bytes]]
+    graphics: list[Rectangle] = field(default_factory=list)
+    """What stands still over the picture."""
 
 
 def seen_by(scan: PictureScan, duration_ms: int, chunks: range | None = None) -> Seen:
@@ -69,9 +71,10 @@ async def watched(
     footage = Footage(path=source, size=(facts.width, facts.height))
     tracks = await through_gaps(seen.tracks, shots(cuts_ms, duration_ms), footage, following)
     tracks = [await with_inset(track, footage) for track in tracks]
+    graphics = await graphics_in(seen.looks, tracks, duration_ms, footage)
     if heard is not None:
         tracks = await with_talking(tracks, heard.speech, heard.peaks, source, proxy_size(facts), mesh, mouths)
-    return replace(seen, tracks=tracks)
+    return replace(seen, tracks=tracks, graphics=graphics)
 
 
 def write_seen(seen: Seen, target: Path) -> None:
@@ -83,6 +86,7 @@ def write_seen(seen: Seen, target: Path) -> None:
             {"subject": track.subject, "faces": [_numbers(face) for face in track.faces], "inset": track.inset}
             for track in seen.tracks
         ],
+        "graphics": [[round(side, 4) for side in one] for one in seen.graphics],
         "looks": [[at_ms, b64encode(look).decode()] for at_ms, look in seen.looks],
     }
     target.write_text(json.dumps(stored, separators=(",", ":")))
@@ -104,6 +108,7 @@ def read_seen(source: Path) -> Seen | None:
             for one in stored["tracks"]
         ],
         looks=[(at_ms, b64decode(look)) for at_ms, look in stored["looks"]],
+        graphics=[(left, top, width, height) for left, top, width, height in stored["graphics"]],
     )
 
 

@@ -9,8 +9,10 @@ from pathlib import Path
 import numpy as np
 
 from nimble_quote.core.framing.gaps import Gap, body_under, bridged, gaps_of
+from nimble_quote.core.framing.graphics import LEAST_PICTURES, find_graphics
 from nimble_quote.core.framing.insets import inset_of, may_be_inset
 from nimble_quote.core.framing.placement import FaceSample
+from nimble_quote.core.framing.set_ups import looks_alike
 from nimble_quote.core.framing.subjects import SeenFace, Track
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.ffmpeg import GUARDS, Progress, blocks
@@ -111,6 +113,31 @@ async def with_inset(track: Track, footage: Footage) -> Track:
     )
     found = inset_of(pictures, (x, y, width, height)) if pictures else None
     return replace(track, inset=found)
+
+
+async def graphics_in(
+    looks: Sequence[tuple[int, bytes]], tracks: Sequence[Track], duration_ms: int, footage: Footage
+) -> list[Rectangle]:
+    """The graphics that stand still over a recording, by one picture of each of some shots that are not alike; a picture in the
+    picture is none. `looks` tells where each shot begins, and its look. Raises `MediaFailed`."""
+    ends = [at for at, _ in looks[1:]] + [duration_ms]
+    longest = sorted(zip(looks, ends, strict=True), key=lambda one: one[0][0] - one[1])
+    chosen: list[tuple[int, bytes]] = []
+    for (start, look), end in longest[:_MOST_COMPARED]:
+        if len(chosen) < _LOOKS and not any(looks_alike(look, other) for _, other in chosen):
+            chosen.append(((start + end) // 2, look))
+    if len(chosen) < LEAST_PICTURES:
+        return []
+    pictures = [picture for at, _ in chosen async for picture in _read(footage, at, 1)]
+    insets = [track.inset for track in tracks if track.inset]
+    return [one for one in find_graphics(pictures) if not any(_overlap(one, inset) for inset in insets)]
+
+
+_MOST_COMPARED = 200
+
+
+def _overlap(one: Rectangle, other: Rectangle) -> bool:
+    return all(max(one[i], other[i]) < min(one[i] + one[i + 2], other[i] + other[i + 2]) for i in (0, 1))
 
 
 async def _through(gap: Gap, footage: Footage) -> tuple[SeenFace, ...]:

@@ -11,6 +11,7 @@ from psycopg.rows import class_row
 
 from nimble_quote.core.context import Shot, Sight
 from nimble_quote.core.framing.following import Track as FollowedTrack
+from nimble_quote.core.framing.graphics import Rectangle
 from nimble_quote.core.framing.lasting import renumbered
 from nimble_quote.core.framing.naming import Seen, Turn, named_by_turns
 from nimble_quote.core.framing.placement import FaceSample
@@ -67,6 +68,26 @@ async def replace_looks(conn: Connection, recording_id: int, looks: Sequence[tup
             "insert into shot_look (recording_id, at_ms, look) values (%s, %s, %s)",
             [[recording_id, *one] for one in looks],
         )
+
+
+async def replace_graphics(conn: Connection, recording_id: int, graphics: Sequence[Rectangle]) -> None:
+    """Keeps what stands still over the picture."""
+    await counted(conn, recording_id)
+    await conn.execute("delete from still_graphic where recording_id = %s", [recording_id])
+    async with conn.cursor() as cursor:
+        await cursor.executemany(
+            """insert into still_graphic (recording_id, x, y, width, height) values (%s, %s, %s, %s, %s)
+               on conflict do nothing""",
+            [[recording_id, *one] for one in graphics],
+        )
+
+
+async def _graphics_of(conn: Connection, recording_id: int) -> list[Rectangle]:
+    cursor = await conn.execute(
+        "select x, y, width, height from still_graphic where recording_id = %s order by x, y", [recording_id]
+    )
+    rows: list[Any] = await cursor.fetchall()
+    return [(x, y, width, height) for x, y, width, height in rows]
 
 
 async def name_subject(conn: Connection, recording_id: int, subject: int, name: str | None) -> None:
@@ -171,6 +192,7 @@ async def sight_in(conn: Connection, recording_id: int, size: tuple[int, int], s
         shots=await _shots_in(conn, recording_id, span),
         tracks=await _tracks_in(conn, recording_id, span),
         names={subject: name for subject, name, _ in await names_of_subjects(conn, recording_id)},
+        graphics=await _graphics_of(conn, recording_id),
     )
 
 

@@ -20,7 +20,7 @@ from nimble_quote.media.ffmpeg import MediaFailed
 from nimble_quote.media.keys import PROXY, SEEN
 from nimble_quote.media.probe import SourceFacts, probe_source
 from nimble_quote.media.scanning import First, PictureScan, Plan, proxy_size
-from nimble_quote.media.seen import Seen, read_seen, seen_by, write_seen
+from nimble_quote.media.seen import Seen, read_seen, seen_by, watched, write_seen
 from nimble_quote.settings import Settings
 from tests.conftest import CODED, make_media
 from tests.truth import RATE, face_at, place_of, truth_of
@@ -190,7 +190,7 @@ def test_what_was_seen_is_kept_as_it_was_but_for_colours(tmp_path: Path):
     seen = Seen(changes=[(400, "cut")], tracks=[track], looks=[(0, bytes(432)), (400, bytes(range(216)) * 2)])
     write_seen(seen, tmp_path / SEEN)
     assert read_seen(tmp_path / SEEN) == seen
-    (tmp_path / SEEN).write_text((tmp_path / SEEN).read_text().replace('"version":2', '"version":1'))
+    (tmp_path / SEEN).write_text((tmp_path / SEEN).read_text().replace('"version":3', '"version":2'))
     assert read_seen(tmp_path / SEEN) is None, "another version of looking has seen something else"
 
 
@@ -259,3 +259,26 @@ def test_a_face_is_found_in_a_corner_only_by_the_tiles(tmp_path: Path):
     assert seen.sample.middle[1] * 720 == pytest.approx(box[1] + box[3] / 2, abs=15)
 
     assert sheet.size[1] == INPUT
+
+
+FILMED = (
+    "testsrc=s=640x360:r=25:d=3[a];mandelbrot=s=640x360:r=25,trim=end_frame=75[b];"
+    "gradients=s=640x360:r=25:d=3:seed=5[c];smptebars=s=640x360:r=25:d=3[d];[a][b][c][d]concat=n=4[all];[all]{over}null"
+)
+BUG = "drawbox=x=20:y=20:w=60:h=40:c=black:t=fill,drawbox=x=32:y=28:w=12:h=24:c=white:t=fill,drawbox=x=56:y=28:w=12:h=24:c=white:t=fill,"
+
+
+@pytest.mark.parametrize(("over", "graphics"), [(BUG, 1), ("", 0)])
+async def test_a_logo_over_shots_that_are_not_alike_is_seen_and_kept(tmp_path: Path, over: str, graphics: int):
+    media = make_media(tmp_path / "c.mp4", FILMED.format(over=over), options=CODED)
+    scan = await scan_of(media, tmp_path / "work", proxied=True)
+    await scan.scan(tmp_path, no_progress)
+    seen = seen_by(scan, 12_000)
+    seen = await watched(seen, 12_000, None, media, scan.facts, Settings().face_mesh, no_progress)
+    write_seen(seen, tmp_path / SEEN)
+    again = read_seen(tmp_path / SEEN)
+    assert again is not None
+    assert len(again.graphics) == len(seen.graphics) == graphics
+    for left, top, width, height in again.graphics:
+        assert (left * 640, top * 360) == pytest.approx((32, 28), abs=4)
+        assert ((left + width) * 640, (top + height) * 360) == pytest.approx((68, 52), abs=4)

@@ -235,6 +235,16 @@ async def test_subjects_keep_their_numbers_and_names_when_they_are_looked_for_ag
     assert (await recordings.one(conn, recording_id)).picture_version > before
 
 
+async def test_graphics_are_kept_instead_of_those_before(conn: Connection):
+    recording_id = await a_recording(conn)
+    whole = Span(start_ms=0, end_ms=9000)
+    await pictures.replace_graphics(conn, recording_id, [(0.5, 0.25, 0.125, 0.5), (0.5, 0.25, 0.25, 0.5)])
+    assert len((await pictures.sight_in(conn, recording_id, (1920, 1080), whole)).graphics) == 1
+    await pictures.replace_graphics(conn, recording_id, [(0.75, 0.0, 0.125, 0.25)])
+    sight = await pictures.sight_in(conn, recording_id, (1920, 1080), whole)
+    assert sight.graphics == [(0.75, 0.0, 0.125, 0.25)]
+
+
 async def test_work_is_asked_for_once_taken_over_stopped_and_gone_on_with(conn: Connection):
     recording_id = await a_recording(conn)
     first_asked = await work.ask(conn, "prepare", on_recording(recording_id), waited=False)

@@ -30,7 +30,7 @@ LayoutName = Literal["one", "together", "stacked", "beside", "slide", "whole"]
 """One subject; several in one window; tiles, one above the other or side by side; a slide above who speaks; the whole picture."""
 Moves = Literal["still", "steady", "usual", "lively"]
 """How readily a camera moves."""
-DoubtCode = Literal["outside", "who-speaks", "enlarged", "fast", "nothing"]
+DoubtCode = Literal["outside", "who-speaks", "enlarged", "fast", "nothing", "graphic"]
 MOST_PANELS = 4
 
 

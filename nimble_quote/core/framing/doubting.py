@@ -17,11 +17,17 @@ _NO_FURTHER = 1.02
 
 
 def doubts_of(
-    scene: Scene, seen: Sequence[Watched], widest: Sequence[float], choice: Choice, *, all_of_it: bool
+    scene: Scene,
+    seen: Sequence[Watched],
+    widest: Sequence[float],
+    choice: Choice,
+    *,
+    all_of_it: bool,
+    graphic_ms: int | None,
 ) -> tuple[Doubt, ...]:
     """All that is doubtful about a framing and was not found good; `widest` tells how often each panel's widest window is
     enlarged: what a shape makes of the whole recording is no matter of one shot. A shape that shows `all_of_it` loses nothing where nobody
-    is found."""
+    is found. `graphic_ms` is when a graphic is cut through, if one is."""
     at = scene.pieces[0].start_ms
     found: list[Doubt] = []
     if not scene.tracks and not all_of_it:
@@ -62,6 +68,16 @@ def doubts_of(
     if fastest > FASTEST:
         says = f"moves {fastest:.1f} widths a second"
         found.append(Doubt(code="fast", at_ms=at, says=says, do="Choose steady moves, or show less closely."))
+    if graphic_ms is not None:
+        says = "cuts through a graphic that stands still"
+        found.append(
+            Doubt(
+                code="graphic",
+                at_ms=max(at, graphic_ms),
+                says=says,
+                do="Drag the window clear of it, or fit the whole picture.",
+            )
+        )
     return tuple(one for one in found if one.code not in (choice.fine or ()))
 
 

@@ -82,6 +82,17 @@ def _place(track: Track) -> tuple[float, float, float]:
     return float(np.median(x)), float(np.median(y)), float(np.median(track.height))
 
 
+def looks_alike(one: bytes, other: bytes) -> bool:
+    """Whether two looks are of pictures that are alike but for how light or how warm they are."""
+    a, b = _normal(one), _normal(other)
+    return a is not None and b is not None and _same(a, b)
+
+
+def _same(one: NDArray[np.float64], other: NDArray[np.float64]) -> bool:
+    size = float(np.sqrt((one**2).mean() * (other**2).mean()))
+    return (float((one * other).mean()) / size if size > 0 else 1.0) >= ALIKE
+
+
 def _normal(look: bytes) -> NDArray[np.float64] | None:
     """A look with each colour measured against its own mean and spread: another exposure or white balance is no other look."""
     if len(look) != int(np.prod(LOOK)):
@@ -95,9 +106,7 @@ def _normal(look: bytes) -> NDArray[np.float64] | None:
 def _alike(one: _Seen, other: _Seen) -> bool:
     if one.look is None or other.look is None or set(one.places) != set(other.places):
         return False
-    size = float(np.sqrt((one.look**2).mean() * (other.look**2).mean()))
-    alike = float((one.look * other.look).mean()) / size if size > 0 else 1.0
-    return alike >= ALIKE and all(_near(one.places[who], other.places[who]) for who in one.places)
+    return _same(one.look, other.look) and all(_near(one.places[who], other.places[who]) for who in one.places)
 
 
 def _near(one: tuple[float, float, float], other: tuple[float, float, float]) -> bool:

@@ -14,6 +14,7 @@ from nimble_quote.core.framing.clearing import Free, free_height
 from nimble_quote.core.framing.composing import closeness_said
 from nimble_quote.core.framing.doubting import doubts_of
 from nimble_quote.core.framing.framed import FramedShot
+from nimble_quote.core.framing.graphics import clear_of, cut_at
 from nimble_quote.core.framing.layouts import (
     Behind,
     Box,
@@ -207,7 +208,12 @@ def framed(
         bodies_inside=min((one.bodies for one in seen), default=None),
         sharpness=sharpness_of_picture(1 / _enlarged(layout, panels, cameras, source, output)),
         doubts=doubts_of(
-            scene, seen, [panel.gate.enlarged(1.0) for panel, _ in following], choice, all_of_it=gate.all_of_it
+            scene,
+            seen,
+            [panel.gate.enlarged(1.0) for panel, _ in following],
+            choice,
+            all_of_it=gate.all_of_it,
+            graphic_ms=_graphic_ms(panels, cameras, sight),
         ),
     )
 
@@ -264,7 +270,23 @@ def _camera(number: int, panel: _Panel, scene: Scene, choice: Choice, sight: Sig
     moves = choice.moves or "usual"
     key = ("follow", panel.subjects, scene.pieces, panel.gate, close, moves)
     tracks = [scene.tracks[who] for who in panel.subjects]
-    return _once(sight, key, lambda: follow(tracks, scene.pieces, panel.gate, close, moves))
+    solved = _once(sight, key, lambda: follow(tracks, scene.pieces, panel.gate, close, moves))
+    if not sight.graphics:
+        return solved
+    shows = _watched(panel, solved, scene, sight)
+
+    def as_good(tried: Camera) -> bool:
+        """Whether no head and no shoulders are outside that were inside."""
+        seen = _watched(panel, tried, scene, sight)
+        return seen.heads >= shows.heads and seen.bodies >= shows.bodies
+
+    return _once(sight, ("clear", *key), lambda: clear_of(solved, sight.graphics, panel.gate, as_good))
+
+
+def _graphic_ms(panels: Sequence[_Panel], cameras: Sequence[Camera], sight: Sight) -> int | None:
+    """When a camera first cuts through a graphic; a panel that shows all it can cuts none."""
+    cut = (cut_at(camera, sight.graphics, panel.gate) for panel, camera in zip(panels, cameras, strict=True))
+    return min((ms for ms in cut if ms is not None), default=None)
 
 
 def _lights(panels: Sequence[_Panel], scene: Scene, choice: Choice) -> tuple[Light, ...]:
