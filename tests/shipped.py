@@ -1,8 +1,14 @@
 """The catalogue as it ships, for tests without a database; a test of the store holds it to what the database begins with."""
 
-from nimble_quote.core.captions.styles import CaptionStyle, Face, Limits
+from typing import Any
+
+from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.destinations import Area, Destination
+from nimble_quote.core.document import CaptionLook, Limits, Outline, Plate, Shadow, Spoken
+from nimble_quote.lettering.shaping import Faces
+from nimble_quote.lettering.shipped import CHAIN
+from nimble_quote.settings import Settings
 
 _TALL = (
     Area(x=0, y=0, width=1, height=0.09, name="title bar"),
@@ -26,6 +32,40 @@ def _destination(id_: str, name: str, shape: str, width: int, height: int, secon
     )
 
 
+def _style(id_: str, name: str, said: str, retired: bool = False, **look: Any) -> CaptionStyle:
+    return CaptionStyle(id=id_, name=name, said=said, look=CaptionLook(**look), retired=retired)
+
+
+STYLES_SHIPPED = (
+    _style(
+        "quay", "Quay", "quiet talk: a calm plate, a bar under the spoken word", face="Atkinson Hyperlegible Bold", size=0.056,
+        colour="#FAF7F0", spoken=Spoken(mark="bar"),
+        plate=Plate(behind="line", colour="#0B5454", across=0.2857, down=0.2657, radius=0.1),
+        limits=Limits(line_characters=26, lines=2, shortest_ms=1000, longest_ms=5000, fastest_cps=20),
+    ),
+    _style(
+        "lamplight", "Lamplight", "short, bold, the spoken word lit", True, face="Lexend Bold", size=0.072, colour="#FFFFFF",
+        spoken=Spoken(mark="colour", colour="#F0B429"), outline=Outline(colour="#161A22", width=0.0903),
+        limits=Limits(line_characters=18, lines=2, shortest_ms=700, longest_ms=3000, fastest_cps=24),
+    ),
+    _style(
+        "spark", "Spark", "quick podcast: one short line, the spoken word on a plate", face="Lexend Bold", size=0.074,
+        case="lower", colour="#FAF7F0", emphasis="#F2C14E", spoken=Spoken(mark="plate", colour="#0B5454"),
+        outline=Outline(colour="#10231F", width=0.1), shadow=Shadow(opacity=0.5, across=0, down=0.05, blur=0.08),
+        heights={"wide": 0.82}, entrance="fade",
+        limits=Limits(line_characters=14, lines=1, shortest_ms=400, longest_ms=2500, fastest_cps=26),
+    ),
+    _style(
+        "slate", "Slate", "slides: two lines on a dark plate", face="Atkinson Hyperlegible Bold", size=0.058, colour="#FAF7F0",
+        plate=Plate(behind="line", colour="#161A22", across=0.2414, down=0.2214, radius=0.1),
+        limits=Limits(line_characters=26, lines=2, shortest_ms=1000, longest_ms=6000, fastest_cps=20),
+    ),
+    _style(
+        "print", "Print", "sound only: a reading face, for a quiet voice", face="Nimble Serif SemiBold", size=0.062,
+        colour="#FAF7F0", outline=Outline(colour="#1C2330", width=0.0806),
+        limits=Limits(line_characters=24, lines=2, shortest_ms=1000, longest_ms=6000, fastest_cps=20),
+    ),
+)  # fmt: skip
 CATALOGUE = Catalogue(
     version=0,
     destinations=(
@@ -37,34 +77,17 @@ CATALOGUE = Catalogue(
         _destination("portrait-60", "Portrait 60", "portrait", 1080, 1350, 60),
         _destination("wide-140", "Wide 140", "wide", 1920, 1080, 140, 500),
     ),
-    styles=(
-        CaptionStyle(
-            id="quay", name="Quay", said="a calm plate, a bar under the spoken word",
-            font="Atkinson Hyperlegible Bold", size=0.056, cell=1.24, colour="#FAF7F0", spoken=None, spoken_bar=True, edge="box",
-            edge_colour="#0B5454", edge_size=0.016,
-            limits=Limits(line_characters=26, lines=2, shortest_ms=1000, longest_ms=5000, fastest_cps=20),
-        ),
-        CaptionStyle(
-            id="lamplight", name="Lamplight", said="short, bold, the spoken word lit", font="Lexend Bold", size=0.072,
-            cell=1.59, colour="#FFFFFF", spoken="#F0B429", edge="outline", edge_colour="#161A22", edge_size=0.0065,
-            limits=Limits(line_characters=18, lines=2, shortest_ms=700, longest_ms=3000, fastest_cps=24),
-        ),
-        CaptionStyle(
-            id="slate", name="Slate", said="two calm lines on a dark plate", font="Atkinson Hyperlegible Bold", size=0.058,
-            cell=1.24, colour="#FAF7F0", spoken=None, edge="box", edge_colour="#161A22", edge_size=0.014,
-            limits=Limits(line_characters=26, lines=2, shortest_ms=1000, longest_ms=6000, fastest_cps=20),
-        ),
-        CaptionStyle(
-            id="print", name="Print", said="a reading face, for a quiet voice", font="Nimble Serif SemiBold", size=0.062,
-            cell=1.333, colour="#FAF7F0", spoken=None, edge="outline", edge_colour="#1C2330", edge_size=0.005,
-            limits=Limits(line_characters=24, lines=2, shortest_ms=1000, longest_ms=6000, fastest_cps=20),
-        ),
-    ),
+    styles=STYLES_SHIPPED,
+    earlier=STYLES_SHIPPED,
     faces=(
         Face(name="Atkinson Hyperlegible Bold", file="AtkinsonHyperlegible_700Bold.ttf"),
+        Face(name="Atkinson Hyperlegible Regular", file="AtkinsonHyperlegible_400Regular.ttf"),
         Face(name="Lexend Bold", file="Lexend_700Bold.ttf"),
         Face(name="Nimble Serif SemiBold", file="NimbleSerif_600SemiBold.ttf"),
+        *(Face(name=one.name, file=one.file, offered=one.name == "Noto Sans Bold") for one in sorted(CHAIN, key=lambda one: one.name)),
     ),
+    palette=("#FAF7F0", "#FFFFFF", "#1C2330", "#161A22", "#0B5454", "#F2C14E"),
 )  # fmt: skip
 DESTINATIONS = {one.id: one for one in CATALOGUE.destinations}
 STYLES = {one.id: one for one in CATALOGUE.styles}
+LETTERING = Faces((Settings().fonts,), {one.name: one.file for one in CATALOGUE.faces})

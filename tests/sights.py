@@ -18,7 +18,7 @@ from nimble_quote.core.framing.subjects import Track as FoundTrack
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.words import Sentence, Word
 from nimble_quote.media.seen import Seen
-from tests.shipped import CATALOGUE
+from tests.shipped import CATALOGUE, LETTERING
 from tests.truth import RATE, truth_of
 
 
@@ -72,7 +72,7 @@ def context_from(seen: Seen, talk: Talk, size: tuple[int, int]) -> Context:
         tracks=[followed(one) for one in seen.tracks],
         names=named_by_turns(turns, there),
     )
-    return Context(talk=talk, sight=sight, catalogue=CATALOGUE)
+    return Context(talk=talk, sight=sight, catalogue=CATALOGUE, lettering=LETTERING)
 
 
 SIZES = {

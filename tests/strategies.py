@@ -65,6 +65,9 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
         backdrop=st.none() | st.just("colour"),
     )
     panel = st.sampled_from([0, 0, 0, 1])
+    looks = st.sampled_from(
+        [{}, {"size": 0.05}, {"plate": None}, {"colour": "#FF0000", "case": "upper"}, {"size": 9}, {"no": 1}]
+    )
     return st.one_of(
         st.builds(edits.RenameQuote, title=st.text(min_size=1, max_size=20).filter(str.strip)),
         st.builds(edits.MoveEdgeToWord, edge=edge, word=word, destination=scope),
@@ -113,7 +116,25 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
         ),
         st.builds(edits.TreatAlone, destination=destination, alone=st.booleans()),
         st.builds(edits.PlaceCaptions, destination=destination, height=part),
-        st.builds(edits.ChooseCaptionStyle, style=st.sampled_from(["lamplight", "slate", "print", "none such"])),
+        st.builds(edits.ChooseCaptionStyle, style=st.sampled_from(["spark", "slate", "print", "none such"])),
         st.builds(edits.ShowCaptions, shown=st.booleans()),
         st.builds(edits.CorrectCaption, first=word, last=word, text=st.text(max_size=30)),
+        st.builds(edits.PartCaption, word=word, at=st.sampled_from(["cue", "line"])),
+        st.builds(edits.JoinCaptions, first=word, last=word),
+        st.builds(edits.MoveBreak, word=word, to=word, at=st.sampled_from(["cue", "line"])),
+        st.builds(edits.TimeCaption, word=word, edge=edge, shift_ms=st.none() | st.integers(-2000, 2000)),
+        st.builds(edits.HideCaption, first=word, last=word, hidden=st.booleans()),
+        st.builds(edits.PlaceCaption, first=word, last=word, height=st.none() | part),
+        st.builds(edits.ChangeCueLook, first=word, last=word, look=looks),
+        st.builds(edits.EmphasiseWords, first=word, last=word, on=st.booleans()),
+        st.builds(edits.LetGoCaptions, first=word, last=word),
+        st.builds(
+            edits.AddCaption, start_ms=moment, end_ms=moment, text=st.text(min_size=1, max_size=20).filter(str.strip)
+        ),
+        st.builds(edits.RemoveAddedCaption, id=st.integers(1, 3)),
+        st.builds(edits.ChangeCaptionLook, look=looks, reset=st.sampled_from([(), ("plate",)])),
+        st.builds(edits.HoldCaptionStyle, held=st.none() | st.integers(1, 2)),
+        st.builds(edits.ReplaceInCaptions, find=st.sampled_from(["the", "wick", "zebra"]), to=st.text(max_size=12)),
+        st.builds(edits.TranslateCaption, language=st.just("de"), first=word, last=word, text=st.text(max_size=30)),
+        st.builds(edits.ShowTranslation, language=st.just("de"), shown=st.sampled_from(["none", "below", "instead"])),
     )

@@ -11,7 +11,7 @@ from nimble_quote.core.framing.following import Track
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.words import Word
-from tests.shipped import CATALOGUE
+from tests.shipped import CATALOGUE, LETTERING
 
 HD = RecordingFacts(duration_ms=600_000, width=1920, height=1080, rate=Fraction(25))
 
@@ -37,7 +37,9 @@ def face_at(at_ms: int, x: float, y: float = 0.3, size: float = 0.1, score: floa
 def context_of(talk: Talk, *, faces: Sequence[FaceSample] = (), shots: Sequence[Shot] = ()) -> Context:
     """What an edit may know: a talk, the faces of one subject, shots, and the catalogue that ships."""
     tracks = (track_of(faces),) if faces else ()
-    return Context(talk=talk, sight=Sight(size=(1920, 1080), shots=shots, tracks=tracks), catalogue=CATALOGUE)
+    return Context(
+        talk=talk, sight=Sight(size=(1920, 1080), shots=shots, tracks=tracks), catalogue=CATALOGUE, lettering=LETTERING
+    )
 
 
 def track_of(faces: Sequence[FaceSample], subject: int = 0, turn: float = 0.0) -> Track:

@@ -61,7 +61,7 @@ def make_app(settings: Settings) -> FastAPI:
             app.state.server = ServerState(
                 settings=settings, pool=pool, media=media, changes=changes,
                 uploads=Uploads(media.folder / "uploads", media.room), library=Library(Thesaurus(settings.thesaurus), Meanings(on=settings.search_by_meaning)),
-                finders=Finders(media), contexts=Contexts(media), sounds=Sounds(), computing=computing,
+                finders=Finders(media), contexts=Contexts(media, settings.fonts.resolve()), sounds=Sounds(), computing=computing,
             )  # fmt: skip
             beside = [asyncio.create_task(one) for one in (changes.run(), app.state.server.library.meanings.warm(pool))]
             _leave_what_stays()

@@ -2,7 +2,8 @@
 checked, which take longer."""
 
 from bisect import bisect_right
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +25,9 @@ from nimble_quote.api.views.workbench import (
 )
 from nimble_quote.core.assembly import assemble, cut_ms, picture_of
 from nimble_quote.core.assembly.bands import bands_of
+from nimble_quote.core.caption_checks import Checked
+from nimble_quote.core.captions.contrast import ContrastFound
+from nimble_quote.core.captions.placing import caption_height, look_of
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.fairness import check_fairness
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words
@@ -31,14 +35,15 @@ from nimble_quote.core.cutting.pauses import SHOWN_FROM_MS, pauses
 from nimble_quote.core.cutting.reading import joins, same_cut, source_at
 from nimble_quote.core.destinations import Destination, gauge
 from nimble_quote.core.document import QuoteDocument, Version
+from nimble_quote.core.finding import Finding
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.saying import called
 from nimble_quote.core.framing.set_ups import SetUp, find_set_ups
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.framing.stretches import pieces_of
 from nimble_quote.core.framing.versions import framed_shots, stretches_of_cut
-from nimble_quote.core.preflight import Finding, doubtful, followed_faces, preflight
-from nimble_quote.formats.ass import write_ass
+from nimble_quote.core.preflight import doubtful, followed_faces, preflight
+from nimble_quote.formats.ass import faces_in, write_ass
 from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
 
@@ -91,23 +96,30 @@ def version_view(
     recording: RecordingRow,
     context: Context,
     unfair: list[UnfairView] | None = None,
+    contrast: Mapping[int, ContrastFound] = MappingProxyType({}),
 ) -> VersionView:
-    """One version, resolved and checked; `unfair` where its cut was looked at already."""
+    """One version, resolved and checked; `unfair` where its cut was looked at already, and the contrast of its cues where that was
+    measured."""
     place = context.catalogue.destination(destination)
     framing = _framing(document, recording, context, place)
     assembly = assemble(document, context, recording.facts, place, framing)
     notes = _unfair(document, context, destination) if unfair is None else unfair
+    script = write_ass(assembly, context.lettering)
+    faces = followed_faces(framing, context.sight)
     return VersionView(
         destination=destination,
         treated=_treated(document, destination, context),
         framing=framing,
         sharpness=sharpness_of_picture(assembly.sharpness) if assembly.sharpness is not None else None,
         assembly=assembly,
-        script=write_ass(assembly),
-        bands=list(bands_of(assembly.picture, place, context.catalogue.style(document.captions.style))),
+        script=script,
+        faces=sorted(faces_in(script)),
+        bands=list(bands_of(assembly.picture, place, look_of(document, context.catalogue))),
         unfair=notes,
         findings=[
-            *preflight(assembly, followed_faces(framing, context.sight)),
+            *preflight(
+                assembly, faces, Checked(context=context, faces=faces, speed=assembly.sound.speed, contrast=contrast)
+            ),
             *doubtful(framing, assembly),
             *(_fairness(one) for one in notes if one.accepted is None),
         ],
@@ -179,7 +191,9 @@ def _treated(document: QuoteDocument, destination: str, context: Context) -> Tre
         if one is not version and one.treatment is None
     )
     return TreatedView(
-        caption_height=document.treatment(destination, shape).caption_height,
+        caption_height=caption_height(
+            document, context.catalogue.destination(destination), look_of(document, context.catalogue)
+        ),
         alone=version is not None and version.treatment is not None,
         shares=[one.name for one in others if one.shape == shape],
     )

@@ -2,6 +2,8 @@
 
 from functools import cached_property
 
+from pydantic import Field
+
 from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import Colour
@@ -31,10 +33,14 @@ class Catalogue(Frozen):
     version: int
     destinations: tuple[Destination, ...]
     styles: tuple[CaptionStyle, ...]
+    earlier: tuple[CaptionStyle, ...] = Field(default=(), exclude=True)
+    """Older versions of the styles, for the quotes that hold one."""
     faces: tuple[Face, ...]
     pictures: tuple[Picture, ...] = ()
     colour: Colour = "#1C2330"
     """The house's colour, which stands behind where none is chosen."""
+    palette: tuple[Colour, ...] = ()
+    """The house's colours, to choose from."""
 
     def destination(self, id_: str) -> Destination:
         """The destination of an id, also one that is retired. Raises `NotInCatalogue`."""
@@ -42,11 +48,16 @@ class Catalogue(Frozen):
             raise NotInCatalogue(f"There is no destination called “{id_}”.")
         return self._destinations[id_]
 
-    def style(self, id_: str) -> CaptionStyle:
-        """The caption style of an id, also one that is retired. Raises `NotInCatalogue`."""
+    def style(self, id_: str, version: int | None = None) -> CaptionStyle:
+        """The caption style of an id, also one that is retired: at its newest version, or another. Raises `NotInCatalogue`."""
         if id_ not in self._styles:
             raise NotInCatalogue(f"There is no caption style called “{id_}”.")
-        return self._styles[id_]
+        newest = self._styles[id_]
+        return self._earlier.get((id_, version), newest) if version else newest
+
+    def has_face(self, name: str) -> bool:
+        """Whether there is a face of that name, also one that is retired."""
+        return any(one.name == name for one in self.faces)
 
     def has_picture(self, number: int) -> bool:
         """Whether the house has a picture of that number, also one that is retired."""
@@ -68,3 +79,7 @@ class Catalogue(Frozen):
     @cached_property
     def _styles(self) -> dict[str, CaptionStyle]:
         return {one.id: one for one in self.styles}
+
+    @cached_property
+    def _earlier(self) -> dict[tuple[str, int], CaptionStyle]:
+        return {(one.id, one.version): one for one in self.earlier}

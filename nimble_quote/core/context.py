@@ -4,6 +4,7 @@ from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from nimble_quote.core.captions.lettering import Lettering
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.framing.following import Track
 from nimble_quote.core.framing.placement import FaceSample
@@ -60,8 +61,9 @@ def _samples(track: Track) -> list[FaceSample]:
 
 @dataclass(frozen=True, kw_only=True)
 class Context:
-    """A stretch of a recording around a quote, and the catalogue."""
+    """A stretch of a recording around a quote, the catalogue, and what measures its letters."""
 
     talk: Talk
     catalogue: Catalogue
+    lettering: Lettering
     sight: Sight = Sight()

@@ -7,21 +7,17 @@ from bisect import bisect_left
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from fractions import Fraction
 from itertools import pairwise
-from typing import Literal
 
-from nimble_quote.core.assembly import Assembly, PictureRun, caption_area
-from nimble_quote.core.captions.styles import Limits
-from nimble_quote.core.captions.timing import Cue
+from nimble_quote.core.assembly import Assembly, PictureRun
+from nimble_quote.core.caption_checks import Checked, check_captions
 from nimble_quote.core.context import Sight
 from nimble_quote.core.destinations import seconds
+from nimble_quote.core.finding import Finding, Severity
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import ms_at
-
-Severity = Literal["stop", "warn"]
-Step = Literal["trim", "frame", "captions"]
 
 _FACE_NEAR_MS = 260
 _STILL, _ELSEWHERE = 0.06, 1.2
@@ -35,18 +31,6 @@ LOUDNESS_LUFS = -14.0
 LOUDNESS_SLACK = 0.5
 TRUE_PEAK_DBTP = -1.0
 """Targets for speech on the web: integrated loudness by ITU-R BS.1770, and the highest true peak."""
-
-
-class Finding(Frozen):
-    """Something wrong with a version: `at_ms` is in the output, `word` the transcript word it concerns."""
-
-    check: str
-    severity: Severity
-    says: str
-    do: str
-    step: Step | None = None
-    at_ms: int | None = None
-    word: int | None = None
 
 
 class FileFacts(Frozen):
@@ -72,9 +56,11 @@ class FileFacts(Frozen):
     size_bytes: int
 
 
-def preflight(assembly: Assembly, faces: Sequence[FaceSample]) -> tuple[Finding, ...]:
-    """All that is wrong with a version before it is made, worst first, then in order of time."""
+def preflight(assembly: Assembly, faces: Sequence[FaceSample], checked: Checked) -> tuple[Finding, ...]:
+    """All that is wrong with a version before it is made, worst first, then in order of time; `checked` is what its captions
+    are looked at with."""
     found = [finding for check in ASSEMBLY_CHECKS for finding in check(assembly, faces)]
+    found += check_captions(assembly, checked)
     return tuple(sorted(found, key=lambda f: (f.severity != "stop", f.at_ms or 0)))
 
 
@@ -184,70 +170,6 @@ def _jumps(left: FaceSample, right: FaceSample) -> bool:
     return same_size and _STILL * left.height < moved < _ELSEWHERE * left.height
 
 
-def _cues_readable(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
-    for track in assembly.cue_tracks:
-        for cue in track.cues:
-            yield from _cue_readable(cue, track.style.limits, assembly)
-
-
-def _cue_readable(cue: Cue, limits: Limits, assembly: Assembly) -> Iterator[Finding]:
-    at, word = int(ms_at(cue.first_frame, assembly.rate)), cue.words[0].index
-    shown_s = ms_at(cue.end_frame - cue.first_frame, assembly.rate) / 1000
-    speed = len(cue.text) / shown_s
-    if speed > limits.fastest_cps:
-        yield Finding(
-            check="cue-fast",
-            severity="warn",
-            step="captions",
-            at_ms=at,
-            word=word,
-            says=f"“{cue.text}” shows for {shown_s:.1f} s: {speed:.0f} characters a second, "
-            f"over {limits.fastest_cps:.0f}.",
-            do="Shorten its text.",
-        )
-    if shown_s * 1000 > limits.longest_ms + ms_at(1, assembly.rate):
-        yield Finding(
-            check="cue-slow",
-            severity="warn",
-            step="captions",
-            at_ms=at,
-            word=word,
-            says=f"“{cue.text}” shows for {shown_s:.1f} s, over {limits.longest_ms / 1000:.1f} s.",
-            do="Strike the pause in it, or choose a calmer style.",
-        )
-    widest = max(cue.line_texts, key=len)
-    if len(widest) > limits.line_characters:
-        yield Finding(
-            check="cue-long",
-            severity="warn",
-            step="captions",
-            at_ms=at,
-            word=word,
-            says=f"“{widest}” is longer than a line of {limits.line_characters} characters.",
-            do="Shorten its text, or choose a style with longer lines.",
-        )
-
-
-def _captions_covered(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
-    taken = [
-        (cue, caption_area(cue.line_texts, track, assembly.destination))
-        for track in assembly.cue_tracks
-        for cue in track.cues
-    ]
-    for area in assembly.destination.covered:
-        under = [cue for cue, place in taken if area.meets(place)]
-        if under:
-            yield Finding(
-                check="covered",
-                severity="warn",
-                step="captions",
-                word=under[0].words[0].index,
-                at_ms=int(ms_at(under[0].first_frame, assembly.rate)),
-                says=f"{len(under)} of {len(taken)} captions lie under the {area.name} of {assembly.destination.name}.",
-                do=f"Move them {'up' if area.y > 0.4 else 'down'}, out of the shaded area.",
-            )
-
-
 def _right_picture(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
     wanted = (assembly.destination.width, assembly.destination.height)
     if (facts.width, facts.height) != wanted or not facts.square_pixels:
@@ -311,8 +233,6 @@ ASSEMBLY_CHECKS: tuple[Callable[[Assembly, Sequence[FaceSample]], Iterator[Findi
     _soft_picture,
     _face_cut_off,
     _picture_jumps,
-    _cues_readable,
-    _captions_covered,
 )
 FILE_CHECKS: tuple[Callable[[FileFacts, Assembly], Iterator[Finding]], ...] = (
     _right_picture,

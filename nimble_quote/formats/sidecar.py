@@ -4,7 +4,7 @@ import html
 from collections.abc import Sequence
 from fractions import Fraction
 
-from nimble_quote.core.captions.timing import WrittenCue
+from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.timebase import ms_at
 from nimble_quote.formats.stamps import no_tags, write_stamp
 

@@ -1,7 +1,7 @@
 """Making a clip: rendered aside, measured, given its name, and only then called done."""
 
 from nimble_quote.core.assembly import RECORDING, Assembly
-from nimble_quote.core.captions.timing import WrittenCue
+from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.working import Attempt, ask_for
@@ -45,13 +45,12 @@ async def export_clip(attempt: Attempt) -> None:
         recording = await recordings.one(conn, row.recording_id)
         assembly = await worker.contexts.assembly_of(conn, row.quote_id, row.revision, row.destination)
         pictures = await house.pictures(conn, assembly.house_pictures)
+        faces = await worker.contexts.lettering_now(conn)
     worker.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
     key = clip_key(row.id, attempt.token)
     with worker.media.scratch(f"export-{row.id}") as scratch:
         progress = await attempt.stage("Making the clip", 0.0, _MEASURING)
-        clip = await render(
-            assembly, {RECORDING: _source(worker, recording)}, worker.fonts, scratch, progress, pictures
-        )
+        clip = await render(assembly, {RECORDING: _source(worker, recording)}, faces, scratch, progress, pictures)
         await attempt.stage("Checking the clip", _MEASURING)
         facts = await measure_clip(clip)
         made = MadeClip(

@@ -4,7 +4,6 @@ import time
 from collections.abc import Awaitable, Callable
 from dataclasses import dataclass, field
 from functools import cached_property
-from pathlib import Path
 
 from nimble_quote.media.ffmpeg import Progress
 from nimble_quote.media.files import MediaRoot
@@ -28,11 +27,7 @@ class WorkerState:
     @cached_property
     def contexts(self) -> Contexts:
         """What edits and Assemblies may know of recordings."""
-        return Contexts(self.media)
-
-    @property
-    def fonts(self) -> Path:
-        return self.settings.fonts.resolve()
+        return Contexts(self.media, self.settings.fonts.resolve())
 
     def close(self) -> None:
         """Ends the processes."""

@@ -33,25 +33,28 @@ async def whole(conn: Connection) -> Catalogue:
         )
         destinations = tuple(_destination(row) for row in await cursor.fetchall())
         await cursor.execute(
-            """select s.id, s.name, said, face as font, size, f.cell, colour, spoken, spoken_bar, edge, edge_colour, edge_size,
-                   jsonb_build_object('line_characters', line_characters, 'lines', lines, 'shortest_ms', shortest_ms,
-                       'longest_ms', longest_ms, 'fastest_cps', fastest_cps) as limits,
-                   retired_at is not null as retired
-               from caption_style s join face f on f.name = s.face order by place, s.id"""
+            """select s.id, s.name, said, v.version, v.look, retired_at is not null as retired
+               from caption_style s join caption_style_version v on v.style = s.id order by place, s.id, v.version desc"""
         )
-        styles = tuple(CaptionStyle.model_validate(row) for row in await cursor.fetchall())
-        await cursor.execute("select name, file from face order by name")
+        versions = [CaptionStyle.model_validate(row) for row in await cursor.fetchall()]
+        newest: dict[str, CaptionStyle] = {}
+        for one in versions:
+            newest.setdefault(one.id, one)
+        await cursor.execute(
+            """select name, file, own, offered, licence, retired_at is not null as retired from face order by name"""
+        )
         faces = tuple(Face.model_validate(row) for row in await cursor.fetchall())
         await cursor.execute(
-            """select colour, (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'width', width,
+            """select colour, palette, (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'width', width,
                    'height', height, 'retired', retired_at is not null) order by id), '[]') from house_picture) as pictures
                from house_colour"""
         )
         own = await cursor.fetchone() or {}
-        pictures, colour = tuple(Picture.model_validate(one) for one in own["pictures"]), own["colour"]
+        pictures = tuple(Picture.model_validate(one) for one in own["pictures"])
     return Catalogue(
-        version=number, destinations=destinations, styles=styles, faces=faces, pictures=pictures, colour=colour
-    )
+        version=number, destinations=destinations, styles=tuple(newest.values()), earlier=tuple(versions), faces=faces, pictures=pictures,
+        colour=own["colour"], palette=tuple(own["palette"]),
+    )  # fmt: skip
 
 
 def _destination(row: dict[str, Any]) -> Destination:

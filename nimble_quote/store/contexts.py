@@ -3,16 +3,20 @@
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 from typing import TypeVar
 
 from nimble_quote.core.assembly import Assembly, assemble
+from nimble_quote.core.captions.styles import Face
+from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.context import Context, Sight
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.talk import LEVEL_MS, Levels, Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.formats.languages import language
+from nimble_quote.lettering.shaping import Faces
 from nimble_quote.media.files import MediaRoot
-from nimble_quote.store import pictures, quotes, recordings, things, transcripts
+from nimble_quote.store import pictures, quotes, recordings, styles, things, transcripts
 from nimble_quote.store.catalogue import Catalogues
 from nimble_quote.store.database import Connection
 from nimble_quote.store.recordings import RecordingRow
@@ -35,9 +39,11 @@ class Contexts:
     """The stretches of talks asked for last: quotes are looked at again and again while they are worked on."""
 
     media: MediaRoot
+    fonts: Path
     catalogues: Catalogues = field(default_factory=Catalogues)
     _talks: "OrderedDict[Key, Talk]" = field(default_factory=OrderedDict)
     _sights: "OrderedDict[Key, Sight]" = field(default_factory=OrderedDict)
+    _letters: tuple[tuple[Face, ...], Faces] | None = field(default=None)
 
     async def around(self, conn: Connection, recording: RecordingRow, span: Span) -> Context:
         """The words, waveform and faces near a quote, enough for its edits and for what is made of it."""
@@ -78,7 +84,24 @@ class Contexts:
         if sight is None:
             size = recording.width, recording.height
             sight = _keep(self._sights, key, await _sight_in(conn, recording.id, size, near))
-        return Context(talk=talk, sight=sight, catalogue=await self.catalogues.now(conn))
+        catalogue = await self.catalogues.now(conn)
+        return Context(talk=talk, sight=sight, catalogue=catalogue, lettering=await self.lettering(conn, catalogue))
+
+    async def lettering(self, conn: Connection, catalogue: Catalogue) -> Faces:
+        """The faces of a catalogue, those of the house's own among them: their files are put where renderers find them."""
+        if self._letters is None or self._letters[0] != catalogue.faces:
+            own = self.media.folder / "faces"
+            own.mkdir(exist_ok=True)
+            for face in catalogue.faces:
+                if face.own and not (own / face.file).exists():
+                    (own / f"{face.file}.part").write_bytes(await styles.face(conn, face.file))
+                    (own / f"{face.file}.part").rename(own / face.file)
+            self._letters = catalogue.faces, Faces((self.fonts, own), {one.name: one.file for one in catalogue.faces})
+        return self._letters[1]
+
+    async def lettering_now(self, conn: Connection) -> Faces:
+        """The faces of the catalogue as it is now."""
+        return await self.lettering(conn, await self.catalogues.now(conn))
 
     async def assembly_of(self, conn: Connection, quote_id: int, revision: int, destination: str) -> Assembly:
         """A revision of a quote resolved for a destination, with the words and faces as they are now. Raises `NotFound`."""

@@ -8,8 +8,9 @@ from psycopg.rows import class_row, scalar_row
 from psycopg.types.json import Jsonb
 
 from nimble_quote.core.assembly import Assembly
-from nimble_quote.core.captions.timing import WrittenCue
-from nimble_quote.core.preflight import FileFacts, Finding
+from nimble_quote.core.captions.cues import WrittenCue
+from nimble_quote.core.finding import Finding
+from nimble_quote.core.preflight import FileFacts
 from nimble_quote.store.database import Connection, NotFound
 
 

@@ -29,7 +29,7 @@ from tests.bench.table import Row
 from tests.conftest import RunningApp, find_words, put_demo
 from tests.framings import moving, tiled
 from tests.helpers import edit, keep
-from tests.shipped import DESTINATIONS
+from tests.shipped import DESTINATIONS, LETTERING
 from tests.talks import context_of
 
 ROUNDS = 3
@@ -169,7 +169,7 @@ async def _ours(assembly: Assembly, source: Source, folder: Path, settings: Sett
     async def no_progress(part: float) -> None:
         return
 
-    await render(assembly, {RECORDING: source}, settings.fonts.resolve(), folder, no_progress)
+    await render(assembly, {RECORDING: source}, LETTERING, folder, no_progress)
 
 
 def _timed(work: Callable[[], None]) -> tuple[float, float]:

@@ -38,13 +38,12 @@ from nimble_quote.media.keys import SEEN
 from nimble_quote.media.render import Source, render
 from nimble_quote.media.seen import Seen, read_seen
 from nimble_quote.media.ways import Footage, way_of
-from nimble_quote.settings import settings
 from tests.bench.dragging import drag_to_redraw
 from tests.bench.table import Row, spread
 from tests.conftest import RunningApp, put_demo, words_of
 from tests.framings import held, moving
 from tests.helpers import edit
-from tests.shipped import CATALOGUE, DESTINATIONS
+from tests.shipped import CATALOGUE, DESTINATIONS, LETTERING
 from tests.sights import SIZES, demo_context
 from tests.truth import RATE, truth_of
 
@@ -294,7 +293,7 @@ def _solved(track: Track) -> tuple[FramedShot, Any]:
         sentences=[Sentence(first=0, end=1, speaker="A")],
     )
     sight = Sight(size=(1920, 1080), shots=[Shot(span=Span(start_ms=0, end_ms=length))], tracks=[track], names={0: "A"})
-    context = Context(talk=talk, catalogue=CATALOGUE, sight=sight)
+    context = Context(talk=talk, catalogue=CATALOGUE, sight=sight, lettering=LETTERING)
     document = QuoteDocument(
         title="Walks", span=Span(start_ms=0, end_ms=length), versions=(Version(destination="tall-60"),)
     )
@@ -527,7 +526,7 @@ def _two_hours(seen: Seen) -> Row:
             tracks=tracks,
             names={0: "A"},
         )
-        context = Context(talk=one.talk, catalogue=CATALOGUE, sight=sight)
+        context = Context(talk=one.talk, catalogue=CATALOGUE, sight=sight, lettering=LETTERING)
         document = QuoteDocument(
             title="A quote", span=Span(start_ms=start, end_ms=start + 60_000),
             versions=tuple(Version(destination=one) for one in SHAPES),
@@ -574,7 +573,7 @@ def _rendered_path(scratch: Path) -> Row:
     async def unheard(part: float) -> None:
         pass
 
-    clip = asyncio.run(render(assembly, {RECORDING: Source(path=source)}, settings().fonts.resolve(), folder, unheard))
+    clip = asyncio.run(render(assembly, {RECORDING: Source(path=source)}, LETTERING, folder, unheard))
     raw = subprocess.run(
         ["ffmpeg", "-v", "error", "-i", str(clip), "-vf", "crop=1080:16:0:900,format=gray", "-f", "rawvideo", "-"],
         check=True, capture_output=True,

@@ -35,6 +35,7 @@ from nimble_quote.media.keys import PROXY, derived_key
 from nimble_quote.media.render import Source, render
 from tests.conftest import RunningApp
 from tests.framings import held, moving, tiled
+from tests.shipped import LETTERING
 
 MOMENT_MS = 1500
 # What the canvases of a shape show together, without anything that stands around them on the screen.
@@ -157,7 +158,7 @@ def exported(running: RunningApp, quote_id: int, media: Path, folder: Path) -> t
     scratch = folder / "work"
     scratch.mkdir()
     sources = {RECORDING: Source(path=media)}
-    making = render(assembly, sources, running.settings.fonts.resolve(), scratch, no_progress, pictures)
+    making = render(assembly, sources, LETTERING, scratch, no_progress, pictures)
     # In a thread of its own: the browser's driver has a loop running in this one.
     with ThreadPoolExecutor(1) as pool:
         return assembly, pool.submit(asyncio.run, making).result()

@@ -37,7 +37,7 @@ from nimble_quote.core.framing.views import view_at
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Sentence, Word
-from tests.shipped import CATALOGUE, DESTINATIONS
+from tests.shipped import CATALOGUE, DESTINATIONS, LETTERING
 from tests.sights import demo_context
 from tests.talks import HD, face_at, track_of
 
@@ -81,7 +81,7 @@ def scene(*faces: float, speakers: str = "AB", size: float = 0.1, seconds: int =
     ]
     names = {n: "AB"[n] for n in range(len(faces)) if n < 2}
     sight = Sight(size=(1920, 1080), shots=[Shot(span=span(0, seconds * 1000))], tracks=tracks, names=names)
-    return Context(talk=talk, catalogue=CATALOGUE, sight=sight)
+    return Context(talk=talk, catalogue=CATALOGUE, sight=sight, lettering=LETTERING)
 
 
 def test_the_podcast_is_framed_on_who_speaks_shot_by_shot_and_never_moves():
@@ -111,7 +111,7 @@ def test_of_two_who_are_seen_the_one_who_speaks_is_framed_and_doubt_is_told_wher
     one = scene(0.2, 0.7, speakers="BBBB")
     assert (shown(quote(0, 19_000), one)[0].subjects, shown(quote(0, 19_000), one)[0].doubts) == ((1,), ())
     unknown = Context(
-        talk=one.talk, catalogue=CATALOGUE, sight=Sight(size=(1920, 1080), shots=one.sight.shots, tracks=one.sight.tracks)
+        talk=one.talk, catalogue=CATALOGUE, lettering=LETTERING, sight=Sight(size=(1920, 1080), shots=one.sight.shots, tracks=one.sight.tracks)
     )  # fmt: skip
     (framed,) = shown(quote(0, 19_000), unknown)
     assert framed.name == "stacked"
@@ -163,6 +163,7 @@ def test_somebody_who_passes_by_and_a_small_face_in_the_audience_are_not_framed(
     crowd = track_of([face_at(at, 0.9, size=0.02) for at in range(0, 20_000, 500)], subject=6)
     more = Context(
         talk=context.talk, catalogue=CATALOGUE,
+        lettering=LETTERING,
         sight=Sight(size=(1920, 1080), shots=context.sight.shots, tracks=[*context.sight.tracks, passer, crowd], names={0: "A"}),
     )  # fmt: skip
     assert shown(quote(0, 19_000), more)[0].subjects == (0,)
@@ -332,7 +333,7 @@ def seen_as(size: tuple[int, int], shots: list[Span], tracks: list[Track], durat
     words = [Word(index=n, text="word", start_ms=n * 500, end_ms=n * 500 + 450) for n in range(duration_ms // 500)]
     talk = Talk(words=words, duration_ms=duration_ms, sentences=[Sentence(first=0, end=len(words), speaker="A")])
     sight = Sight(size=size, shots=[Shot(span=one) for one in shots], tracks=tracks, names={0: "A"})
-    return Context(talk=talk, catalogue=CATALOGUE, sight=sight)
+    return Context(talk=talk, catalogue=CATALOGUE, sight=sight, lettering=LETTERING)
 
 
 @pytest.mark.parametrize("size", [(1920, 1080), (1080, 1920), (3840, 2160), (640, 480), (1918, 802)])

@@ -14,7 +14,7 @@ from tests.sights import demo_context
 
 CONTEXT = demo_context("rain-barrels")
 FACTS = RecordingFacts(duration_ms=CONTEXT.talk.duration_ms, width=1280, height=720, rate=Fraction(25))
-QUAY = STYLES["quay"]
+QUAY = STYLES["quay"].look
 
 
 def document(choice: Choice) -> QuoteDocument:
@@ -53,7 +53,9 @@ def test_captions_in_a_band_stand_clear_of_the_picture_and_of_what_the_app_cover
         made = made.model_copy(update={"versions": (made.versions[0].model_copy(update={"destination": "tall-60"}),)})
     made = apply_edit(made, PlaceCaptions(destination="tall-60", height=band.captions), CONTEXT)
     (track,) = assemble(made, CONTEXT, FACTS, tall).cue_tracks
-    area = caption_area(("a full line of caption", "and another one"), track, tall)
+    fullest = max(track.cues, key=lambda cue: len(cue.lines))
+    assert len(fullest.lines) == 2
+    area = caption_area(fullest, track, CONTEXT, tall)
     assert band.top < area.y
     assert area.y + area.height < band.bottom
     assert not any(area.meets(one) for one in tall.covered if one.width > 0.5)

@@ -1,8 +1,11 @@
+from collections.abc import Sequence
 from fractions import Fraction
 
 import pytest
 
 from nimble_quote.core.assembly import Assembly, assemble
+from nimble_quote.core.caption_checks import Checked
+from nimble_quote.core.context import Context
 from nimble_quote.core.edits import (
     AddVersion,
     Edit,
@@ -15,6 +18,8 @@ from nimble_quote.core.edits import (
     apply_edit,
     new_quote,
 )
+from nimble_quote.core.finding import Finding
+from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.preflight import FileFacts, judge_file, preflight
 from tests.shipped import DESTINATIONS
 from tests.talks import HD, context_of, face_at, talk_of
@@ -23,17 +28,27 @@ CALM = "So people ask me, | there is no secret. | Keep the wick short."
 FACES = [face_at(t * 1000, 0.45) for t in range(9)]
 
 
+CONTEXTS: dict[int, Context] = {}
+"""The context of each Assembly that was made here."""
+
+
 def assembly_of(text: str = CALM, *edits: Edit, destination: str = "story-15", **speech: int) -> Assembly:
     talk = talk_of(text, **speech)
     context = context_of(talk, faces=FACES)
     document = new_quote(context, 0, len(talk.words) - 1)
     for edit in edits:
         document = apply_edit(document, edit, context)
-    return assemble(document, context, HD, DESTINATIONS[destination])
+    made = assemble(document, context, HD, DESTINATIONS[destination])
+    CONTEXTS[id(made)] = context
+    return made
+
+
+def checked(assembly: Assembly, faces: Sequence[FaceSample] = FACES) -> tuple[Finding, ...]:
+    return preflight(assembly, faces, Checked(context=CONTEXTS[id(assembly)]))
 
 
 def found(assembly: Assembly) -> dict[str, str]:
-    return {finding.check: finding.says for finding in preflight(assembly, FACES)}
+    return {finding.check: finding.says for finding in checked(assembly)}
 
 
 def placed(**where: float) -> PlaceWindow:
@@ -46,8 +61,8 @@ def test_a_good_version_has_nothing_against_it():
 
 def test_over_the_limit_says_by_how_much_and_comes_first():
     talk_text = "word " * 40
-    checks = preflight(
-        assembly_of(talk_text, AddVersion(destination="story-15"), destination="story-15", word_ms=390, gap_ms=0), FACES
+    checks = checked(
+        assembly_of(talk_text, AddVersion(destination="story-15"), destination="story-15", word_ms=390, gap_ms=0)
     )
     assert (checks[0].check, checks[0].severity, checks[0].step) == ("length", "stop", "trim")
     assert checks[0].says == "0.9 s over Tall 15, which ends at 15.0 s."
@@ -73,8 +88,8 @@ def test_what_is_enlarged_to_soften_joins_counts_for_sharpness_and_faces():
     # A face that just touches the edge of the window is cut where the picture is enlarged.
     edge = plain.picture[0].panels[0].keys[0].window.x
     faces = [face_at(t * 100, edge + 0.001) for t in range(90)]
-    assert "face" not in {one.check for one in preflight(plain, faces)}
-    assert "face" in {one.check for one in preflight(eased, faces)}
+    assert "face" not in {one.check for one in checked(plain, faces)}
+    assert "face" in {one.check for one in checked(eased, faces)}
 
 
 def test_a_cue_too_fast_to_read_is_told():
@@ -83,7 +98,7 @@ def test_a_cue_too_fast_to_read_is_told():
 
 def test_a_cue_that_stays_too_long_is_told():
     says = found(assembly_of("Lamp. | Yes.", word_ms=6000))["cue-slow"]
-    assert says == "“Yes.” shows for 6.0 s, over 5.0 s."
+    assert says == "“Yes.” shows for 6.1 s, over 5.0 s."
 
 
 def test_a_word_longer_than_a_line_is_told():

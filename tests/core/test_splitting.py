@@ -9,7 +9,7 @@ from nimble_quote.core.edits import EditRefused, SetPartLines, SetSpeed, StrikeW
 from nimble_quote.core.talk import Talk
 from nimble_quote.formats.ass import write_ass
 from tests.cuts import cut_of
-from tests.shipped import DESTINATIONS
+from tests.shipped import DESTINATIONS, LETTERING
 from tests.talks import HD, context_of
 
 SAID = (
@@ -67,9 +67,9 @@ def test_parts_are_quotes_with_the_cut_of_the_whole_and_their_lines():
     assert [(one.when.kind, one.what.text) for one in first.overlays] == [("end", "More tomorrow")]
     assert [(one.when.kind, one.what.text) for one in second.overlays] == [("start", "Three things a lamp asks for")]
     assert cut_ms(first, HD) <= 9000
-    script = write_ass(assemble(second, context_of(talk), HD, DESTINATIONS["tall-60"]))
+    script = write_ass(assemble(second, context_of(talk), HD, DESTINATIONS["tall-60"]), LETTERING)
     assert "Three things" in script
-    assert "More tomorrow" in write_ass(assemble(first, context_of(talk), HD, DESTINATIONS["tall-60"]))
+    assert "More tomorrow" in write_ass(assemble(first, context_of(talk), HD, DESTINATIONS["tall-60"]), LETTERING)
 
 
 def test_the_lines_of_a_part_can_be_changed_and_only_a_part_has_them():

@@ -16,7 +16,7 @@ from nimble_quote.core.framing.layouts import cameras_of
 from nimble_quote.core.framing.versions import followed_span, framed_shots
 from nimble_quote.core.framing.views import rests_of
 from nimble_quote.core.timebase import Span
-from tests.shipped import CATALOGUE, DESTINATIONS
+from tests.shipped import CATALOGUE, DESTINATIONS, LETTERING, STYLES
 from tests.talks import talk_of
 
 SHOT = Span(start_ms=0, end_ms=60_000)
@@ -36,6 +36,7 @@ BOAT = track(5000, 20_000, 40_000, (0.8, 0.1), thing=True)
 CONTEXT = Context(
     talk=talk_of("one two three four"),
     catalogue=CATALOGUE,
+    lettering=LETTERING,
     sight=Sight(
         size=(1920, 1080), shots=[Shot(span=SHOT)], tracks=[SPEAKER, BOAT], names={0: "Edda Marsh", 5000: "the boat"}
     ),
@@ -86,7 +87,7 @@ def test_a_box_is_followed_through_its_shot_as_far_as_the_quote_needs():
 def test_captions_and_what_the_app_covers_are_kept_off_a_face_where_there_is_room():
     tall = DESTINATIONS["tall-60"]
     top, bottom = free_height(DOCUMENT, tall, CATALOGUE)
-    captions = DOCUMENT.treatment("tall-60", "tall").caption_height
+    captions = STYLES["quay"].look.height_in("tall")
     assert 0.55 < bottom < captions
     without = DOCUMENT.model_copy(update={"captions": Captions(shown=False)})
     assert free_height(without, tall, CATALOGUE)[1] > bottom

@@ -7,7 +7,7 @@ from nimble_quote.core.document import QuoteDocument, WordCorrection
 from nimble_quote.core.document.upgrades import SCHEMA, UPGRADES, UnknownSchema, read_document, stored
 from nimble_quote.core.edits import CorrectCaption, PlaceWindow, StrikeWords, apply_edit
 from nimble_quote.formats.ass import write_ass
-from tests.shipped import DESTINATIONS
+from tests.shipped import DESTINATIONS, LETTERING
 from tests.talks import HD, context_of, talk_of
 
 SAID = "So people ask me, | you know, | there is no secret. | Keep the wick short."
@@ -176,9 +176,60 @@ def test_a_document_of_the_first_schema_is_edited_assembled_and_stored_as_one_of
     assembly = assemble(edited, context, HD, DESTINATIONS[destination])
     assert assembly.frames == sum(run.frames for run in assembly.picture) > 0
     assert "So folk" in " ".join(cue.text for cue in assembly.cue_tracks[0].cues)
-    assert write_ass(assembly)
+    assert write_ass(assembly, LETTERING)
     assert stored(edited)["schema"] == SCHEMA
     assert read_document(stored(edited)) == edited
+
+
+OF_3 = {
+    **OF_2,
+    "schema": 3,
+    "captions": {
+        "shown": True,
+        "style": "slate",
+        "corrections": [{"word": 2, "text": "asked"}],
+        "pins": [
+            {
+                "first": 4,
+                "last": 7,
+                "line_starts": [6],
+                "shift_in_ms": -120,
+                "shift_out_ms": 0,
+                "hidden": False,
+                "height": 0.3,
+            },
+            {
+                "first": 8,
+                "last": 9,
+                "line_starts": [],
+                "shift_in_ms": 0,
+                "shift_out_ms": 200,
+                "hidden": True,
+                "height": None,
+            },
+        ],
+    },
+    "treatments": {
+        "tall": {"framing": {"usual": {}, "shots": []}, "caption_height": 0.7},
+        "square": {"framing": {"usual": {}, "shots": []}, "caption_height": 0.42},
+    },
+    "versions": [{"destination": "tall-60", **VERSION}],
+}
+
+
+def test_cues_made_by_hand_in_the_third_schema_stay_as_they_were_made():
+    document = read_document(OF_3)
+    assert (document.captions.style, document.captions.corrections[0].text) == ("slate", "asked")
+    heights = {shape: document.treatment("", shape).caption_height for shape in ("tall", "square")}
+    assert heights == {"tall": None, "square": 0.42}
+    context = context_of(talk_of(SAID))
+    cues = assemble(document, context, HD, DESTINATIONS["tall-60"]).cue_tracks[0]
+    words = {cue.words[0].index: cue for cue in cues.cues}
+    assert words[4].height == 0.3
+    assert [line[0].index for line in words[4].lines] == [4, 6]
+    assert words[4].words[-1].index == 7
+    assert [cue.words[0].index for cue in cues.hidden] == [8]
+    assert read_document(stored(document)) == document
 
 
 def test_there_is_an_upgrade_from_every_older_schema_and_none_from_a_newer_one():

@@ -30,9 +30,8 @@ from nimble_quote.media.probe import probe_source
 from nimble_quote.media.reach import Reach
 from nimble_quote.media.render import Source, render
 from nimble_quote.media.render.compiling import Input, compile_graph, inputs_of
-from nimble_quote.settings import Settings
 from tests.conftest import make_media
-from tests.shipped import DESTINATIONS, STYLES
+from tests.shipped import DESTINATIONS, LETTERING, STYLES
 from tests.talks import context_of, talk_of
 
 SAID = "one two three four five six seven eight nine ten eleven twelve"
@@ -61,7 +60,7 @@ def assembly_of(facts: RecordingFacts, *edits: Edit, destination: str = "square-
 async def rendered(assembly: Assembly, media: Path, folder: Path, **more: Path) -> Path:
     folder.mkdir(exist_ok=True)
     sources = {RECORDING: Source(path=media), **{name: Source(path=path) for name, path in more.items()}}
-    return await render(assembly, sources, Settings().fonts.resolve(), folder, no_progress)
+    return await render(assembly, sources, LETTERING, folder, no_progress)
 
 
 def luma(path: Path) -> list[float]:
@@ -262,7 +261,9 @@ async def test_a_fitted_picture_stands_on_its_colour_and_keeps_its_shape(tmp_pat
 def test_colours_of_the_styles_survive_the_filters_that_use_the_older_matrix():
     old, new = (np.array(m) for m in ([[0.299, 0.587, 0.114]], [[0.2126, 0.7152, 0.0722]]))
     for style in STYLES.values():
-        for code in filter(None, (style.colour, style.spoken, style.edge_colour)):
+        look = style.look
+        behind = look.plate.colour if look.plate else look.outline.colour if look.outline else None
+        for code in filter(None, (look.colour, look.spoken.colour, behind)):
             given = for_old_matrix(code)
             wanted, changed = (np.array([int(c[i : i + 2], 16) for i in (1, 3, 5)]) for c in (code, given))
             assert abs(float((old @ changed - new @ wanted)[0])) < 1.5, code

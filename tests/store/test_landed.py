@@ -226,7 +226,7 @@ def test_a_destination_that_is_retired_still_loads_shows_and_exports(opened: Run
             assert "portrait-60" in [one["destination"] for one in quote["gauges"]]
             assert "portrait-60" not in [one["destination"] for one in of(client, "2")["gauges"]]
             shown = client.get("/api/quotes/1/versions").json()["versions"]
-            assert {track["style"]["id"] for one in shown for track in one["assembly"]["cue_tracks"]} == {"slate"}
+            assert {track["style"] for one in shown for track in one["assembly"]["cue_tracks"]} == {"slate"}
             refused = edit(client, of(client, "2"), kind="add-version", destination="portrait-60")
             assert (refused.status_code, refused.json()["detail"]) == (422, "Portrait 60 is offered no more.")
             # Five seconds of it: what is tried here is not how long a clip takes.

@@ -13,8 +13,9 @@ from nimble_quote.api.numbers import RowId
 from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.api.views.outbox import ExportedFor, ExportView
 from nimble_quote.api.work import time_left_s
-from nimble_quote.core.captions.timing import WrittenCue
-from nimble_quote.core.preflight import FileFacts, Finding
+from nimble_quote.core.captions.cues import WrittenCue
+from nimble_quote.core.finding import Finding
+from nimble_quote.core.preflight import FileFacts
 from nimble_quote.formats.sidecar import WRITERS
 from nimble_quote.media.files import named_by
 from nimble_quote.store import exports

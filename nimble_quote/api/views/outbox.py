@@ -5,7 +5,8 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from nimble_quote.core.preflight import FileFacts, Finding
+from nimble_quote.core.finding import Finding
+from nimble_quote.core.preflight import FileFacts
 
 ExportState = Literal["queued", "running", "done", "failed", "stopped"]
 

@@ -12,9 +12,9 @@ from nimble_quote.core.cutting.plans import FitPlan
 from nimble_quote.core.cutting.reading import Join
 from nimble_quote.core.destinations import Gauge
 from nimble_quote.core.document import QuoteDocument
+from nimble_quote.core.finding import Finding
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.sharpness import Sharpness
-from nimble_quote.core.preflight import Finding
 from nimble_quote.core.timebase import Span
 
 
@@ -113,6 +113,8 @@ class VersionView(BaseModel):
     sharpness: Sharpness | None
     assembly: Assembly
     script: str
+    faces: list[str]
+    """The faces that the script names."""
     bands: list[Band]
     """What its picture leaves free above and below."""
     unfair: list[UnfairView]

@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from typing import Literal
 
 from nimble_quote.core.assembly.model import PictureRun
-from nimble_quote.core.captions.styles import CaptionStyle, block_height
+from nimble_quote.core.captions.styles import block_height
 from nimble_quote.core.destinations import Destination
+from nimble_quote.core.document import CaptionLook
 from nimble_quote.core.model import Frozen
 
 _LEAST = 0.02
@@ -25,7 +26,7 @@ class Band(Frozen):
     captions: float | None
 
 
-def bands_of(picture: Sequence[PictureRun], destination: Destination, style: CaptionStyle) -> tuple[Band, ...]:
+def bands_of(picture: Sequence[PictureRun], destination: Destination, look: CaptionLook) -> tuple[Band, ...]:
     """The bands of a version; none where its picture fills the shape at any time, or where it has none."""
     panels = [panel for run in picture for panel in run.panels]
     if not panels or any(not run.panels for run in picture):
@@ -35,13 +36,13 @@ def bands_of(picture: Sequence[PictureRun], destination: Destination, style: Cap
     bottom = max(panel.y_px + panel.height_px for panel in panels) / high
     bands = (("above", 0.0, top), ("below", bottom, 1.0))
     return tuple(
-        Band(place=place, top=a, bottom=b, captions=_captions_in(a, b, destination, style))
+        Band(place=place, top=a, bottom=b, captions=_captions_in(a, b, destination, look))
         for place, a, b in bands
         if b - a >= _LEAST
     )
 
 
-def _captions_in(top: float, bottom: float, destination: Destination, style: CaptionStyle) -> float | None:
+def _captions_in(top: float, bottom: float, destination: Destination, look: CaptionLook) -> float | None:
     """The height at which captions stand in the middle of what is free of a band."""
     for area in destination.covered:
         if area.width < _ACROSS:
@@ -50,5 +51,5 @@ def _captions_in(top: float, bottom: float, destination: Destination, style: Cap
             top = area.y + area.height
         if area.y < bottom <= area.y + area.height:
             bottom = area.y
-    room = block_height(style, style.limits.lines, destination.size) + 2 * _AIR
+    room = block_height(look, look.limits.lines, destination.size) + 2 * _AIR
     return round((top + bottom) / 2, 4) if bottom - top >= room else None

@@ -1,40 +1,67 @@
 """The captions of an Assembly: which words show when, where, and how much of the picture they take."""
 
 from collections.abc import Sequence
-from fractions import Fraction
 
-from nimble_quote.core.assembly.model import CueTrack
-from nimble_quote.core.captions.pins import placed_pins
-from nimble_quote.core.captions.styles import CaptionStyle, block_height
-from nimble_quote.core.captions.timing import make_cues
-from nimble_quote.core.captions.widths import text_width
-from nimble_quote.core.captions.words import CaptionWord, shown_text
+from nimble_quote.core.assembly.model import CueTrack, PictureRun
+from nimble_quote.core.captions.cues import Cue
+from nimble_quote.core.captions.fixed import fixed_in
+from nimble_quote.core.captions.making import Added, Letters, Made, lines_of, make_cues
+from nimble_quote.core.captions.placing import caption_height, look_of
+from nimble_quote.core.captions.styles import block_height
+from nimble_quote.core.captions.timing import Clip
+from nimble_quote.core.captions.words import CaptionWord, in_pieces, shown_text
 from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area, Destination
-from nimble_quote.core.document import QuoteDocument
+from nimble_quote.core.document import CaptionLook, QuoteDocument, TranslatedText, Translation
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
 
 EDGE = 0.04
 """The closest captions come to an edge of the picture, as a fraction of its height."""
+_TRANSLATION_LINES = 2
+
+
+def letters_for(document: QuoteDocument, context: Context, destination: Destination) -> Letters:
+    """What the captions of a version are set in."""
+    return Letters(
+        look=look_of(document, context.catalogue),
+        output=destination.size,
+        lettering=context.lettering,
+        language=context.talk.language,
+    )
 
 
 def cue_track(
     document: QuoteDocument,
     context: Context,
-    words: tuple[CaptionWord, ...],
-    rate: Fraction,
-    frames: int,
+    words: Sequence[CaptionWord],
+    kept: Sequence[Span],
+    picture: Sequence[PictureRun],
+    clip: Clip,
     destination: Destination,
+    speed: float,
 ) -> CueTrack:
-    """The captions of a version."""
-    style = context.catalogue.style(document.captions.style)
-    height = document.treatment(destination.id, destination.shape).caption_height
+    """The captions of a version, whose words are those of `caption_words` in pieces."""
+    letters = letters_for(document, context, destination)
+    pieces = [
+        piece
+        for word in words
+        if word.text
+        for piece in in_pieces(word, lambda text: context.lettering.pieces(text, context.talk.language.code))
+    ]
+    clip = Clip(rate=clip.rate, frames=clip.frames, cuts=tuple(run.first_frame for run in picture if run.first_frame))
+    fixed = fixed_in(document.captions, pieces, context.talk)
+    made = make_cues(pieces, fixed, letters, clip, added_in(document, kept, speed), speakers_of(context.talk, document))
+    made = _translated(made, document, context.talk, letters)
     return CueTrack(
-        cues=make_cues(words, style.limits, rate, frames, placed_pins(document.captions.pins, words, context.talk)),
-        style=style,
-        height=_inside_picture(height, style, destination),
+        style=document.captions.style,
+        look=letters.look,
+        limits=letters.limits,
+        language=context.talk.language.code,
+        cues=made.cues,
+        hidden=made.hidden,
+        height=_inside_picture(caption_height(document, destination, letters.look), letters.look, destination),
     )
 
 
@@ -43,12 +70,15 @@ def caption_words(
 ) -> tuple[CaptionWord, ...]:
     """The kept words with their corrected text, timed in milliseconds from the start of the output."""
     corrections = {c.word: c.text for c in document.captions.corrections}
+    names = {name: number for number, name in enumerate(speakers_of(talk, document))}
+    emphasised = {word.ref for ref in document.captions.emphasised if (word := talk.lasting(ref))}
     out: list[CaptionWord] = []
     at_ms = 0
     for span in kept:
         words = [word for word in talk.between(span.start_ms, span.end_ms) if not _hushed(word, document)]
         for place_in_span, word in enumerate(words):
             start, end = max(word.start_ms, span.start_ms), min(word.end_ms, span.end_ms)
+            sentence = talk.sentence_of(word.index)
             out.append(
                 CaptionWord(
                     text=shown_text(word, corrections),
@@ -56,26 +86,94 @@ def caption_words(
                     end_ms=(at_ms + end - span.start_ms) / speed,
                     index=word.index,
                     after_join=bool(out) and place_in_span == 0,
+                    emphasised=word.ref in emphasised,
+                    speaker=names.get(sentence.speaker or "", 0) if sentence else 0,
                 )
             )
         at_ms += span.length_ms
     return tuple(out)
 
 
+def speakers_of(talk: Talk, document: QuoteDocument) -> tuple[str, ...]:
+    """The names of those who speak in a quote, in the order in which they first do, also in what is struck: so that nobody
+    changes colour with the cut."""
+    words = talk.between(document.span.start_ms, document.span.end_ms)
+    if not words:
+        return ()
+    names = (one.speaker or "" for one in talk.sentences if one.first <= words[-1].index and one.end > words[0].index)
+    return tuple(dict.fromkeys(names))
+
+
+def added_in(document: QuoteDocument, kept: Sequence[Span], speed: float) -> list[Added]:
+    """The cues that were put in by hand, as far as their stretch of the source is kept."""
+    out: list[Added] = []
+    for one in document.captions.added:
+        at_ms, shown = 0, []
+        for span in kept:
+            start, end = max(one.start_ms, span.start_ms), min(one.end_ms, span.end_ms)
+            if start < end:
+                shown.append((at_ms + start - span.start_ms, at_ms + end - span.start_ms))
+            at_ms += span.length_ms
+        if shown:
+            out.append(Added(id=one.id, text=one.text, start_ms=shown[0][0] / speed, end_ms=shown[-1][1] / speed))
+    return out
+
+
+def translation_of(document: QuoteDocument) -> Translation | None:
+    """The translation that is chosen, where one is."""
+    captions = document.captions
+    return next((one for one in captions.translations if one.language == captions.translation), None)
+
+
+def translated_at(translation: Translation, talk: Talk, first: int, last: int) -> TranslatedText | None:
+    """What words `first` to `last` say in a translation: the text that begins among them, or that goes on there."""
+    found: TranslatedText | None = None
+    for one in translation.texts:
+        begins, ends = talk.lasting(one.first), talk.lasting(one.last)
+        if begins is None or ends is None or ends.index < first or begins.index > last:
+            continue
+        if begins.index >= first:
+            return one
+        found = one
+    return found
+
+
+def _translated(made: Made, document: QuoteDocument, talk: Talk, letters: Letters) -> Made:
+    """The cues with the lines of a translation that stand below their words or instead of them."""
+    translation, shown = translation_of(document), document.captions.translation_shown
+    if translation is None or shown == "none":
+        return made
+
+    def one(cue: Cue) -> Cue:
+        indexes = [word.index for word in cue.words if word.index >= 0]
+        text = translated_at(translation, talk, indexes[0], indexes[-1]) if indexes else None
+        if text is None or not text.text.strip():
+            return cue
+        lines = lines_of(text.text, letters, _TRANSLATION_LINES)
+        return cue.model_copy(update={"below" if shown == "below" else "instead": lines})
+
+    return Made(cues=tuple(one(cue) for cue in made.cues), hidden=made.hidden)
+
+
 def _hushed(word: Word, document: QuoteDocument) -> bool:
     return any(span.holds(word.middle_ms) for span in document.hushed)
 
 
-def caption_area(lines: Sequence[str], track: CueTrack, destination: Destination) -> Area:
-    """The part of the picture that a caption of these lines takes, edges included."""
-    style = track.style
-    height = block_height(style, len(lines), destination.size)
-    edges = 2 * style.edge_size
-    across = max(text_width(line, style.font) for line in lines) * style.size + edges
-    width = across * min(destination.width, destination.height) / destination.width
-    return Area(x=0.5 - width / 2, y=track.height - height / 2, width=width, height=height, name="captions")
+def caption_area(cue: Cue, track: CueTrack, context: Context, destination: Destination) -> Area:
+    """The part of the picture that a cue takes, plates and edges included."""
+    look = track.look.with_changes(cue.look)
+    lines = cue.shown_texts
+    shorter = min(destination.size)
+    across = max(
+        context.lettering.width(look.cased(line), look.face, look.letter_spacing, track.language) for line in lines
+    )
+    width = (across + 2 * look.beyond[0]) * look.size * shorter / destination.width
+    left = {"left": (1 - look.width) / 2, "centre": 0.5 - width / 2, "right": (1 + look.width) / 2 - width}
+    height = block_height(look, len(lines), destination.size)
+    middle = track.height if cue.height is None else cue.height
+    return Area(x=left[look.alignment], y=middle - height / 2, width=width, height=height, name="captions")
 
 
-def _inside_picture(height: float, style: CaptionStyle, destination: Destination) -> float:
-    room = EDGE + block_height(style, style.limits.lines, destination.size) / 2
+def _inside_picture(height: float, look: CaptionLook, destination: Destination) -> float:
+    room = EDGE + block_height(look, look.limits.lines, destination.size) / 2
     return min(max(height, room), 1 - room)

@@ -17,10 +17,10 @@ from collections.abc import Sequence
 from fractions import Fraction
 from math import floor
 
-from nimble_quote.core.captions.styles import CaptionStyle
-from nimble_quote.core.captions.timing import Cue
+from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.cutting.joins import SoundPiece
 from nimble_quote.core.destinations import Destination
+from nimble_quote.core.document import CaptionLook, Limits
 from nimble_quote.core.framing.layouts import Behind
 from nimble_quote.core.framing.toning import Tone
 from nimble_quote.core.framing.window import Window, between, source_pixels_per_output
@@ -133,10 +133,15 @@ class Sound(Frozen):
 
 
 class CueTrack(Frozen):
-    """Captions: their cues, their look, and the height of their middle from the top (0..1)."""
+    """Captions: the id of their style, their look, what a cue may be in this shape, their cues, those that were hidden, and the
+    height of their middle from the top (0..1)."""
 
+    style: str
+    look: CaptionLook
+    limits: Limits
+    language: str
     cues: tuple[Cue, ...]
-    style: CaptionStyle
+    hidden: tuple[Cue, ...] = ()
     height: float
 
 
@@ -144,7 +149,8 @@ class PlacedLines(Frozen):
     """Lines that stand at one place for a while, as text that fits."""
 
     lines: tuple[str, ...]
-    style: CaptionStyle
+    look: CaptionLook
+    language: str
     first_frame: int
     end_frame: int
     height: float

@@ -2,13 +2,14 @@
 
 from collections.abc import Sequence
 from fractions import Fraction
-from itertools import pairwise
 
+from nimble_quote.core.assembly.captions import letters_for
 from nimble_quote.core.assembly.model import PlacedLines
-from nimble_quote.core.captions.linebreak import break_lines
-from nimble_quote.core.captions.styles import CaptionStyle
+from nimble_quote.core.captions.making import lines_of
+from nimble_quote.core.captions.timing import Clip
 from nimble_quote.core.captions.words import CaptionWord
 from nimble_quote.core.context import Context
+from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import QuoteDocument, When
 from nimble_quote.core.timebase import frame_at
 
@@ -17,17 +18,26 @@ STANDING_HEIGHT, MOST_STANDING_LINES = 0.18, 5
 
 
 def placed_overlays(
-    document: QuoteDocument, context: Context, words: Sequence[CaptionWord], rate: Fraction, frames: int
+    document: QuoteDocument, context: Context, words: Sequence[CaptionWord], clip: Clip, destination: Destination
 ) -> tuple[PlacedLines, ...]:
     """The overlays that show at some time, in their order. One whose words are not kept sleeps."""
-    style = context.catalogue.style(document.captions.style)
+    letters = letters_for(document, context, destination)
     out = []
     for one in document.overlays:
-        shown = frames_of_when(one.when, context, words, rate, frames)
-        lines = _broken(one.what.text, style)
+        shown = frames_of_when(one.when, context, words, clip.rate, clip.frames)
+        lines = lines_of(one.what.text, letters, MOST_STANDING_LINES)
         if shown is not None and lines:
             first, end = shown
-            out.append(PlacedLines(lines=lines, style=style, first_frame=first, end_frame=end, height=STANDING_HEIGHT))
+            out.append(
+                PlacedLines(
+                    lines=lines,
+                    look=letters.look,
+                    language=letters.language.code,
+                    first_frame=first,
+                    end_frame=end,
+                    height=STANDING_HEIGHT,
+                )
+            )  # fmt: skip
     return tuple(out)
 
 
@@ -60,11 +70,3 @@ def frames_of_when(
 def _inside(first: int, long: int, frames: int) -> tuple[int, int] | None:
     first, end = max(0, first), min(frames, max(0, first) + long)
     return (first, end) if end > first else None
-
-
-def _broken(text: str, style: CaptionStyle) -> tuple[str, ...]:
-    """A text in lines that fit a style."""
-    words = text.split()
-    ends = break_lines(words, style.limits.line_characters, MOST_STANDING_LINES) if words else ()
-    starts = (0, *(ends or (len(words),)))
-    return tuple(line for line in (" ".join(words[a:b]) for a, b in pairwise(starts)) if line)

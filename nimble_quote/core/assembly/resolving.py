@@ -8,6 +8,7 @@ from nimble_quote.core.assembly.captions import caption_words, cue_track
 from nimble_quote.core.assembly.model import RECORDING, Assembly, PictureRun, Sound, SourceSize, sharpness_of
 from nimble_quote.core.assembly.overlays import placed_overlays
 from nimble_quote.core.assembly.runs import Stage, framed, frames_of, lay_out, step_of
+from nimble_quote.core.captions.timing import Clip
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.joins import sound_pieces
 from nimble_quote.core.cutting.kept import kept_spans
@@ -48,6 +49,7 @@ def assemble(
     kept = kept_spans(document, destination.id)
     frames = frames_of(kept, rate, version.speed)
     words = caption_words(document, context.talk, kept, version.speed)
+    clip = Clip(rate=rate, frames=frames)
     sources = (SourceSize(id=RECORDING, width=facts.width, height=facts.height),) if facts.has_picture else ()
     picture = picture_of(document, context, facts, destination, shots)
     return Assembly(
@@ -57,8 +59,10 @@ def assemble(
         sources=sources,
         picture=picture,
         sound=Sound(speech=sound_pieces(kept, document.hushed, context.talk), speed=version.speed),
-        cue_tracks=(cue_track(document, context, words, rate, frames, destination),) if document.captions.shown else (),
-        overlays=placed_overlays(document, context, words, rate, frames),
+        cue_tracks=(cue_track(document, context, words, kept, picture, clip, destination, version.speed),)
+        if document.captions.shown
+        else (),
+        overlays=placed_overlays(document, context, words, clip, destination),
         sharpness=sharpness_of(picture, sources),
     )
 

@@ -1,64 +1,45 @@
-"""Caption styles: the limits they set and the look they have, and the faces they are set in."""
+"""Caption styles of the house, and the faces they are set in."""
 
-from typing import Literal
+from typing import Annotated
 
-from nimble_quote.core.document import Colour
+from pydantic import Field, StringConstraints
+
+from nimble_quote.core.document import CaptionLook
 from nimble_quote.core.model import Frozen
 
-LINE_STEP = 1.28
-"""The distance from line to line, in font sizes."""
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40)]
 
 
-class Limits(Frozen):
-    """What a cue of a style may be."""
+class StyleWanted(Frozen):
+    """What a house decides of a style of its own."""
 
-    line_characters: int
-    lines: int
-    shortest_ms: int
-    longest_ms: int
-    fastest_cps: float
-    """Characters a second beyond which a cue can't be read in its time."""
+    name: Name
+    said: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)] = ""
+    """What it is for, in a few words."""
+    look: CaptionLook
 
 
-class CaptionStyle(Frozen):
-    """A look for captions. Sizes are fractions of the output's shorter side, so that one style serves every shape.
-
-    Sizes and line lengths are such that a full line leaves a seventh of a tall picture free at either side.
-    """
+class CaptionStyle(StyleWanted):
+    """A style at one of its versions: there is a version for each change of its look."""
 
     id: str
-    name: str
-    said: str
-    """What it is for, in a few words."""
-    font: str
-    """The exact name of a face that ships, as the browser's and ffmpeg's renderer both look it up."""
-    size: float
-    cell: float
-    """Ascent and descent of the face in font sizes: subtitle scripts give sizes as the height of this cell."""
-    colour: Colour
-    spoken: Colour | None
-    """The colour of the word being spoken, where the style marks it so."""
-    spoken_bar: bool = False
-    """Whether a bar goes along under the word being spoken."""
-    edge: Literal["outline", "box"]
-    edge_colour: Colour
-    edge_size: float
-    limits: Limits
+    version: int = Field(default=1, ge=1)
     retired: bool = False
-
-    @property
-    def marks_spoken(self) -> bool:
-        """Whether the word being spoken looks other than the rest."""
-        return self.spoken is not None or self.spoken_bar
-
-
-def block_height(style: CaptionStyle, lines: int, output: tuple[int, int]) -> float:
-    """How high so many lines are, edges included, in heights of the output; its width and height in pixels."""
-    return (style.size * LINE_STEP * lines + 2 * style.edge_size) * min(output) / output[1]
 
 
 class Face(Frozen):
-    """A face that ships: its exact name, as both renderers look it up, and its file."""
+    """A face: its exact name, as both renderers look it up, and its file. `own` is one that the house brought."""
 
     name: str
     file: str
+    own: bool = False
+    offered: bool = True
+    """Whether it is one to choose; others only stand in for scripts that a chosen one lacks."""
+    licence: str = ""
+    """What the house notes of its licence."""
+    retired: bool = False
+
+
+def block_height(look: CaptionLook, lines: int, output: tuple[int, int]) -> float:
+    """How high so many lines are, plates and edges included, in heights of the output; its width and height in pixels."""
+    return look.size * (look.line_spacing * lines + 2 * look.beyond[1]) * min(output) / output[1]

@@ -1,154 +1,119 @@
-"""When each cue shows, in frames of the output: from its first word, held to be readable, with no flashing gaps."""
+"""When each cue shows, in frames of the output: a little before its first word, long enough to be read, with no gaps that
+flash, and not over a cut of the picture by a few frames.
 
+Rules, as broadcasters' subtitle guidelines give them: in at the first word or a moment before it, out a moment after the
+last; a gap is closed or at least two frames; a cue ends with its shot where it is said by then.
+"""
+
+from bisect import bisect_left
 from collections.abc import Sequence
+from dataclasses import dataclass
 from fractions import Fraction
-from functools import lru_cache
 
-from nimble_quote.core.captions.linebreak import break_lines
-from nimble_quote.core.captions.pins import PinnedCue
-from nimble_quote.core.captions.segment import segment
-from nimble_quote.core.captions.styles import Limits
+from nimble_quote.core.captions.lettering import characters
 from nimble_quote.core.captions.words import CaptionWord
-from nimble_quote.core.model import Frozen
+from nimble_quote.core.document import Limits
 
+LEAD_MS = 80
+"""How long before its first word a cue may show: less where the cue before is still up."""
 HOLD_MS = 250
 """How long a cue stays after its last word where nothing follows."""
-CLOSE_MS = 400
+CLOSE_MS = 500
 """A gap between cues shorter than this reads as a flash and is closed."""
+LEAST_GAP_FRAMES = 2
+_NEAR_CUT_MS = 280
+"""A cue that ends, or begins, by less than this beside a cut of the picture does so at the cut."""
+_BEFORE_WORD_MS = 150
+"""But no longer than this before its first word."""
 
 
-class CueWord(Frozen):
-    """A word of a cue and the frames `[first_frame, end_frame)` in which it counts as the spoken one."""
+@dataclass(frozen=True, kw_only=True)
+class Clip:
+    """What cues are timed in: the rate and the length of the output, and the frames at which its picture cuts."""
 
-    text: str
-    index: int
-    first_frame: int
-    end_frame: int
+    rate: Fraction
+    frames: int
+    cuts: tuple[int, ...] = ()
 
+    def frame(self, ms: float) -> int:
+        """The frame that a moment (also before 0) lies nearest to."""
+        whole = abs(ms) * self.rate.numerator / (1000 * self.rate.denominator) + 0.5
+        return int(whole) if ms >= 0 else -int(whole)
 
-class Cue(Frozen):
-    """One caption, shown in frames `[first_frame, end_frame)`, as lines of words."""
+    def before(self, ms: float) -> int:
+        """The last frame that begins no later than a moment."""
+        return int(ms * self.rate.numerator // (1000 * self.rate.denominator))
 
-    first_frame: int
-    end_frame: int
-    lines: tuple[tuple[CueWord, ...], ...]
-    height: float | None = None
-    """The height of its middle from the top, where it stands elsewhere than the others."""
-
-    @property
-    def words(self) -> tuple[CueWord, ...]:
-        return tuple(word for line in self.lines for word in line)
-
-    @property
-    def line_texts(self) -> tuple[str, ...]:
-        return tuple(" ".join(word.text for word in line) for line in self.lines)
-
-    @property
-    def text(self) -> str:
-        """The cue as running text."""
-        return " ".join(self.line_texts)
+    def cut_in(self, first: int, end: int) -> int | None:
+        """The first cut in frames `[first, end]`."""
+        place = bisect_left(self.cuts, first)
+        return self.cuts[place] if place < len(self.cuts) and self.cuts[place] <= end else None
 
 
-class WrittenCue(Frozen):
-    """A caption as it was burned in: its frames and the text of its lines."""
+@dataclass(frozen=True, kw_only=True)
+class Said:
+    """The words of a cue, and by how much (ms) a person has its edges beside them; None where nobody said so."""
 
-    first_frame: int
-    end_frame: int
-    lines: tuple[str, ...]
-
-    @classmethod
-    def of(cls, cue: Cue) -> "WrittenCue":
-        """What is written of a cue."""
-        return cls(first_frame=cue.first_frame, end_frame=cue.end_frame, lines=cue.line_texts)
+    words: Sequence[CaptionWord]
+    shift_in: float | None = None
+    shift_out: float | None = None
 
 
-@lru_cache(maxsize=32)
-def make_cues(
-    words: tuple[CaptionWord, ...], limits: Limits, rate: Fraction, frames: int, pins: tuple[PinnedCue, ...] = ()
-) -> tuple[Cue, ...]:
-    """The cues of a cut of `frames` frames: divided, broken into lines and timed, in order and apart.
-
-    A pinned cue is as the person made it, whatever the limits say. Remembered for the last few cuts, since every
-    version of a quote has the same ones.
-    """
-    cues: list[Cue] = []
-    ranges = _ranges(words, limits, pins)
-    pinned = {(pin.first, pin.end): pin for pin in pins}
-    for number, (start, end) in enumerate(ranges):
-        shown = [word for word in words[start:end] if word.text]
-        pin = pinned.get((start, end))
-        if not shown or (pin is not None and pin.hidden):
-            continue
-        following = next((word for a, b in ranges[number + 1 :] for word in words[a:b] if word.text), None)
-        cue = _cue(shown, following, limits, rate, frames)
-        if pin is not None:
-            room = (
-                cues[-1].end_frame if cues else 0,
-                min(frames, _frame(following.start_ms, rate)) if following else frames,
-            )
-            cue = _as_pinned(cue, pin, words, room, rate)
-        cues.append(cue)
-    return tuple(cue for cue in cues if cue.end_frame > cue.first_frame)
-
-
-def _ranges(words: Sequence[CaptionWord], limits: Limits, pins: Sequence[PinnedCue]) -> list[tuple[int, int]]:
-    """The words of each cue, as half-open ranges: those pinned, and the rest divided between them."""
+def times_of(cues: Sequence[Said], limits: Limits, clip: Clip) -> list[tuple[int, int]]:
+    """The first frame of each cue and that after its last: in order, apart, and each at least a frame."""
+    starts = _starts(cues, clip)
     out: list[tuple[int, int]] = []
-    at = 0
-    for start, end in [*((pin.first, pin.end) for pin in pins), (len(words), len(words))]:
-        indexes = [index for index in range(at, start) if words[index].text]
-        divided = segment([words[index] for index in indexes], limits)
-        out += [(indexes[a], indexes[b - 1] + 1) for a, b in divided]
-        if end > start:
-            out.append((start, end))
-        at = end
+    for number, cue in enumerate(cues):
+        following = starts[number + 1] if number + 1 < len(cues) else clip.frames
+        first = max(starts[number], out[-1][1] if out else 0)
+        out.append((first, max(first, _end(cue, first, following, limits, clip))))
     return out
 
 
-def _as_pinned(cue: Cue, pin: PinnedCue, words: Sequence[CaptionWord], room: tuple[int, int], rate: Fraction) -> Cue:
-    """A cue with the lines, the times and the place that a person gave it; it stays between those beside it."""
-    breaks = {words[index].index for index in pin.line_starts}
-    lines: list[list[CueWord]] = [[]]
-    for word in cue.words:
-        if word.index in breaks and lines[-1]:
-            lines.append([])
-        lines[-1].append(word)
-    first = max(cue.first_frame + _signed(pin.shift_in_ms, rate), room[0])
-    end = max(first + 1, min(cue.end_frame + _signed(pin.shift_out_ms, rate), room[1]))
-    told = tuple(tuple(line) for line in lines) if breaks else cue.lines
-    return cue.model_copy(update={"lines": told, "first_frame": first, "end_frame": end, "height": pin.height})
+def _starts(cues: Sequence[Said], clip: Clip) -> list[int]:
+    """Where each cue begins: earlier than it is said by the lead, as far as the one before is done by then."""
+    out: list[int] = []
+    for number, cue in enumerate(cues):
+        said = clip.frame(cue.words[0].start_ms)
+        if cue.shift_in is not None:
+            begins = clip.frame(cue.words[0].start_ms + cue.shift_in)
+        else:
+            before = clip.frame(cues[number - 1].words[-1].end_ms) if number else 0
+            begins = min(said, max(clip.before(max(0.0, cue.words[0].start_ms - LEAD_MS)), before))
+            begins = _at_cut(begins, said, clip)
+        # Each cue before it keeps a frame at least.
+        out.append(min(max(begins, out[-1] + 1 if out else 0), clip.frames))
+    return out
 
 
-def _cue(
-    words: Sequence[CaptionWord], following: CaptionWord | None, limits: Limits, rate: Fraction, frames: int
-) -> Cue:
-    next_frame = min(frames, _frame(following.start_ms, rate)) if following else frames
-    first = min(_frame(words[0].start_ms, rate), frames)
-    spoken = _frame(words[-1].end_ms + HOLD_MS, rate)
-    readable = first + _frame(limits.shortest_ms, rate)
-    longest = max(first + _frame(limits.longest_ms, rate), _frame(words[-1].end_ms, rate))
-    end = min(max(spoken, readable), longest, next_frame)
-    if next_frame - end < _frame(CLOSE_MS, rate) and next_frame <= longest:
-        end = next_frame
-    texts = [word.text for word in words]
-    breaks = break_lines(texts, limits.line_characters, limits.lines) or (len(words),)
-    starts = (0, *breaks[:-1])
-    timed = _spoken(words, first, end, rate)
-    return Cue(first_frame=first, end_frame=end, lines=tuple(timed[a:b] for a, b in zip(starts, breaks, strict=True)))
+def _at_cut(begins: int, said: int, clip: Clip) -> int:
+    """A beginning that lies a little beside a cut of the picture, at the cut, where that is not much before what is said and
+    not after it."""
+    near = clip.frame(_NEAR_CUT_MS)
+    cut = clip.cut_in(max(begins - near, said - clip.frame(_BEFORE_WORD_MS)), said)
+    return begins if cut is None else cut
 
 
-def _spoken(words: Sequence[CaptionWord], first: int, end: int, rate: Fraction) -> tuple[CueWord, ...]:
-    """Each word is the spoken one until the next begins, so that the mark never goes out between two words."""
-    starts = [first, *(min(max(_frame(word.start_ms, rate), first), end) for word in words[1:]), end]
-    return tuple(
-        CueWord(text=word.text, index=word.index, first_frame=starts[i], end_frame=starts[i + 1])
-        for i, word in enumerate(words)
-    )
+def _end(cue: Said, first: int, following: int, limits: Limits, clip: Clip) -> int:
+    """Where a cue ends that begins at a frame, with another at `following`."""
+    last = cue.words[-1].end_ms
+    if cue.shift_out is not None:
+        return min(max(clip.frame(last + cue.shift_out), first + 1), following)
+    said = clip.frame(last)
+    letters = sum(characters(word.text) + (not word.glued) for word in cue.words) - 1
+    needed = clip.frame(max(limits.shortest_ms, letters * 1000 / limits.fastest_cps))
+    longest = max(clip.frame(limits.longest_ms), said - first)
+    end = min(max(clip.frame(last + HOLD_MS), first + needed), first + longest, following)
+    end = min(_not_over(end, said, clip), following)
+    gap = following - end
+    close = clip.frame(CLOSE_MS)
+    if 0 < gap < close and following - first <= longest and clip.cut_in(end, following - 1) is None:
+        return following
+    return end if gap >= LEAST_GAP_FRAMES or gap == 0 else following
 
 
-def _signed(ms: int, rate: Fraction) -> int:
-    return _frame(ms, rate) if ms >= 0 else -_frame(-ms, rate)
-
-
-def _frame(ms: float, rate: Fraction) -> int:
-    return int(ms * rate.numerator / (1000 * rate.denominator) + 0.5)
+def _not_over(end: int, said: int, clip: Clip) -> int:
+    """An end that lies a little beside a cut of the picture, at the cut, where all is said by then: before or after."""
+    near = clip.frame(_NEAR_CUT_MS)
+    cut = clip.cut_in(max(said, end - near), end + near)
+    return end if cut is None else cut

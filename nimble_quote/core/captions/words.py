@@ -1,8 +1,9 @@
 """The words that captions show: those kept in the cut, with corrections, at their place in the output."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from difflib import SequenceMatcher
+from itertools import accumulate
 
 from nimble_quote.core.document import WordCorrection
 from nimble_quote.core.talk import Talk
@@ -17,9 +18,41 @@ class CaptionWord:
     start_ms: float
     end_ms: float
     index: int
-    """The transcript word it stands for."""
+    """The transcript word it stands for, or is a piece of."""
     after_join: bool
     """Whether something was cut out just before it."""
+    glued: bool = False
+    """Whether it follows without a space."""
+    emphasised: bool = False
+    speaker: int = 0
+    """Who says it: 0 for the first of the quote, 1 for the second …"""
+
+
+def in_pieces(word: CaptionWord, pieces: Callable[[str], Sequence[str]]) -> list[CaptionWord]:
+    """A word in what a line may break between: the words of its correction, and the pieces that a script writes together. They
+    share its time by their letters."""
+    parts = [(piece, bool(n)) for token in word.text.split() for n, piece in enumerate(pieces(token))]
+    if len(parts) <= 1:
+        return [word]
+    letters = [max(1, len(text)) for text, _ in parts]
+    ends = [word.start_ms + (word.end_ms - word.start_ms) * done / sum(letters) for done in accumulate(letters)]
+    starts = [word.start_ms, *ends[:-1]]
+    return [
+        replace(
+            word,
+            text=text,
+            start_ms=start,
+            end_ms=end,
+            glued=glued,
+            after_join=word.after_join and start == word.start_ms,
+        )
+        for (text, glued), start, end in zip(parts, starts, ends, strict=True)
+    ]
+
+
+def joined(texts: Sequence[tuple[str, bool]]) -> str:
+    """Running text of some words, each with whether it follows without a space."""
+    return "".join(f"{'' if glued or not n else ' '}{text}" for n, (text, glued) in enumerate(texts))
 
 
 def shown_text(word: Word, corrections: Mapping[WordRef, str]) -> str:

@@ -12,31 +12,26 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
+from nimble_quote.core.document.captions import Captions
 from nimble_quote.core.document.framing import Fraction01, Framing
+from nimble_quote.core.document.looks import Shape
 from nimble_quote.core.document.overlays import Overlay
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.ranges import RANGES
 from nimble_quote.core.timebase import Span
-from nimble_quote.core.transcript.words import WordRef
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
-Shape = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
-"""What destinations of one shape share: `tall`, `square` …"""
 Speed = Annotated[float, Field(ge=RANGES.speed.least, le=RANGES.speed.most)]
 Softening = Literal["none", "scale"]
 """How the picture's jumps at joins are eased: `scale` shows every other segment a little larger."""
 
-DEFAULT_STYLE = "quay"
-SPEECH_HEIGHT = 0.70
-"""Where the middle of the captions stands by default, from the top: in the lower third, above what apps cover."""
-
 
 class Treatment(Frozen):
     """How the picture is treated in a shape: what of its framing is chosen otherwise than for all shapes, and the height of
-    the middle of the captions from the top."""
+    the middle of the captions from the top; None where the style says it."""
 
     framing: Framing = Framing()
-    caption_height: Fraction01 = SPEECH_HEIGHT
+    caption_height: Fraction01 | None = None
 
 
 class Version(Frozen):
@@ -52,38 +47,6 @@ class Version(Frozen):
     speed: Speed = 1.0
     """How much faster it plays than it was said; the pitch is kept."""
     soften: Softening = "none"
-
-
-class WordCorrection(Frozen):
-    """What the captions say for a word: one word, several, or none."""
-
-    word: WordRef
-    text: str = Field(max_length=200)
-
-
-class CuePin(Frozen):
-    """A cue that a person made: of the words `first` to `last` that are kept, as many lines as `line_starts` names
-    besides the first, shown earlier or later than they are said, or not at all.
-
-    One whose words are no longer kept sleeps: it is there again when they are.
-    """
-
-    first: WordRef
-    last: WordRef
-    line_starts: tuple[WordRef, ...] = Field(default=(), max_length=8)
-    shift_in_ms: int = Field(default=0, ge=-2000, le=2000)
-    shift_out_ms: int = Field(default=0, ge=-2000, le=2000)
-    hidden: bool = False
-    height: Fraction01 | None = None
-
-
-class Captions(Frozen):
-    """The captions of the quote, the same in every version but for their place."""
-
-    shown: bool = True
-    style: str = DEFAULT_STYLE
-    corrections: tuple[WordCorrection, ...] = ()
-    pins: tuple[CuePin, ...] = Field(default=(), max_length=2000)
 
 
 class AcceptedNote(Frozen):

@@ -9,7 +9,7 @@ from typing import Any
 
 from nimble_quote.core.document.model import QuoteDocument
 
-SCHEMA = 3
+SCHEMA = 4
 
 Stored = dict[str, Any]
 
@@ -149,4 +149,41 @@ def _camera_to_3(panel: int, camera: Stored) -> Stored:
     return {"panel": panel, "rests": camera["rests"], "ease": camera.get("ease", "gentle")}
 
 
-UPGRADES: dict[int, Callable[[Stored], Stored]] = {1: _to_2, 2: _to_3}
+def _to_4(stored: Stored) -> Stored:
+    """Cues that a person made as what they decided of breaks, times and places; a height of captions only where it is another than
+    the 0.7 that all styles had."""
+    made = {**stored, "schema": 4}
+    captions = {**stored.get("captions", {})}
+    pins = captions.pop("pins", ())
+    captions["breaks"] = [one for pin in pins for one in _breaks_of(pin)]
+    captions["retimed"] = [
+        {"word": pin[word], "edge": edge, "shift_ms": pin[shift]}
+        for pin in pins
+        for word, edge, shift in (("first", "in", "shift_in_ms"), ("last", "out", "shift_out_ms"))
+        if pin.get(shift)
+    ]
+    captions["marked"] = [
+        {"first": pin["first"], "last": pin["last"], "hidden": pin.get("hidden", False), "height": pin.get("height")}
+        for pin in pins
+        if pin.get("hidden") or pin.get("height") is not None
+    ]
+    made["captions"] = captions
+    made["treatments"] = {shape: _treatment_to_4(one) for shape, one in stored.get("treatments", {}).items()}
+    made["versions"] = [
+        {**one, "treatment": _treatment_to_4(one["treatment"]) if one.get("treatment") else None}
+        for one in stored.get("versions", ())
+    ]
+    return made
+
+
+def _breaks_of(pin: Stored) -> list[Stored]:
+    lines = [{"right": word, "kind": "line"} for word in pin.get("line_starts", ())]
+    return [{"right": pin["first"], "kind": "cue"}, *lines, {"left": pin["last"], "kind": "cue"}]
+
+
+def _treatment_to_4(treatment: Stored) -> Stored:
+    height = treatment.get("caption_height", 0.7)
+    return {**treatment, "caption_height": None if abs(height - 0.7) < 1e-9 else height}
+
+
+UPGRADES: dict[int, Callable[[Stored], Stored]] = {1: _to_2, 2: _to_3, 3: _to_4}

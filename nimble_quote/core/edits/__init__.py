@@ -15,11 +15,35 @@ from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import around_words
 from nimble_quote.core.cutting.kept import text_of
 from nimble_quote.core.document import QuoteDocument, Title, Version
-from nimble_quote.core.edits.captions import ChooseCaptionStyle, CorrectCaption, ShowCaptions
+from nimble_quote.core.edits.captions import (
+    ChangeCaptionLook,
+    ChooseCaptionStyle,
+    CorrectCaption,
+    HoldCaptionStyle,
+    ReplaceInCaptions,
+    ShowCaptions,
+    ShowTranslation,
+    TakeTranslation,
+    TranslateCaption,
+)
 from nimble_quote.core.edits.changing import (
     EditRefused,
     changed,
     ordered,
+)
+from nimble_quote.core.edits.cues import (
+    AddCaption,
+    ChangeAddedCaption,
+    ChangeCueLook,
+    EmphasiseWords,
+    HideCaption,
+    JoinCaptions,
+    LetGoCaptions,
+    MoveBreak,
+    PartCaption,
+    PlaceCaption,
+    RemoveAddedCaption,
+    TimeCaption,
 )
 from nimble_quote.core.edits.cutting import (
     AcceptNote,
@@ -63,28 +87,42 @@ from nimble_quote.core.transcript.words import WordMissing
 
 __all__ = [
     "AcceptNote",
+    "AddCaption",
     "AddRest",
     "AddVersion",
+    "ChangeAddedCaption",
+    "ChangeCaptionLook",
+    "ChangeCueLook",
     "ChooseCaptionStyle",
     "CorrectCaption",
     "CutAsBase",
     "Edit",
     "EditRefused",
+    "EmphasiseWords",
     "ExposeFaces",
     "FineShot",
     "FrameShot",
     "FramingChange",
     "GiveFraming",
+    "HideCaption",
+    "HoldCaptionStyle",
+    "JoinCaptions",
     "JoinShot",
+    "LetGoCaptions",
+    "MoveBreak",
     "MoveEdgeToWord",
     "NudgeEdge",
     "NudgeJoin",
+    "PartCaption",
     "PartShot",
+    "PlaceCaption",
     "PlaceCaptions",
     "PlaceWindow",
+    "RemoveAddedCaption",
     "RemoveRest",
     "RemoveVersion",
     "RenameQuote",
+    "ReplaceInCaptions",
     "ResetFraming",
     "RestoreWords",
     "SetPartLines",
@@ -93,12 +131,16 @@ __all__ = [
     "ShareFraming",
     "ShowCaptions",
     "ShowFollowed",
+    "ShowTranslation",
     "SoftenJoins",
     "StrikeByRule",
     "StrikeSpans",
     "StrikeWords",
     "TakeFraming",
+    "TakeTranslation",
+    "TimeCaption",
     "TimeRest",
+    "TranslateCaption",
     "TreatAlone",
     "apply_edit",
     "describe_edit",
@@ -159,7 +201,25 @@ Edit = Annotated[
     | PlaceCaptions
     | ChooseCaptionStyle
     | ShowCaptions
-    | CorrectCaption,
+    | CorrectCaption
+    | ChangeCaptionLook
+    | HoldCaptionStyle
+    | ReplaceInCaptions
+    | ShowTranslation
+    | TakeTranslation
+    | TranslateCaption
+    | AddCaption
+    | ChangeAddedCaption
+    | ChangeCueLook
+    | EmphasiseWords
+    | HideCaption
+    | JoinCaptions
+    | LetGoCaptions
+    | MoveBreak
+    | PartCaption
+    | PlaceCaption
+    | RemoveAddedCaption
+    | TimeCaption,
     Field(discriminator="kind"),
 ]
 

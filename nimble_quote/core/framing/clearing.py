@@ -1,5 +1,6 @@
 """What stands over the picture and must not stand over a face: captions, and what the posting app covers."""
 
+from nimble_quote.core.captions.placing import caption_height, look_of
 from nimble_quote.core.captions.styles import block_height
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.destinations import Destination
@@ -22,9 +23,9 @@ def free_height(document: QuoteDocument, destination: Destination, catalogue: Ca
             else:
                 bottom = min(bottom, area.y)
     if document.captions.shown:
-        style = catalogue.style(document.captions.style)
-        middle = document.treatment(destination.id, destination.shape).caption_height
-        half = block_height(style, style.limits.lines, destination.size) / 2
+        look = look_of(document, catalogue)
+        middle = caption_height(document, destination, look)
+        half = block_height(look, look.limits.lines, destination.size) / 2
         if middle >= 0.5:
             bottom = min(bottom, middle - half)
         else:

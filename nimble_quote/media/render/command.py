@@ -6,7 +6,8 @@ from pathlib import Path
 
 from nimble_quote.core.assembly import RECORDING, Assembly
 from nimble_quote.core.preflight import LOUDNESS_LUFS
-from nimble_quote.formats.ass import write_ass
+from nimble_quote.formats.ass import faces_in, write_ass
+from nimble_quote.lettering.shaping import Faces
 from nimble_quote.media.coding import TAGS, coding_of
 from nimble_quote.media.colour import for_old_matrix, script_for_burning
 from nimble_quote.media.ffmpeg import GUARDS, Progress, run_with_progress
@@ -33,7 +34,7 @@ class Source:
 
 
 async def render(
-    assembly: Assembly, sources: Mapping[str, Source], fonts: Path, scratch: Path, progress: Progress,
+    assembly: Assembly, sources: Mapping[str, Source], faces: Faces, scratch: Path, progress: Progress,
     pictures: Mapping[int, bytes] | None = None,
 ) -> Path:  # fmt: skip
     """Makes the clip in the scratch folder and returns its path; `sources` by the ids that the Assembly names, the
@@ -44,8 +45,13 @@ async def render(
     await lay_sound(assembly, recording.path, recording.sound_track, scratch / "bed.wav")
     await levelled(scratch / "bed.wav", scratch / _SOUND, LOUDNESS_LUFS)
     await progress(_SOUND_SHARE)
-    (scratch / CAPTIONS_FILE).write_text(script_for_burning(write_ass(assembly)), encoding="utf-8")
-    (scratch / FONTS_FOLDER).symlink_to(fonts)
+    script = write_ass(assembly, faces)
+    (scratch / CAPTIONS_FILE).write_text(script_for_burning(script), encoding="utf-8")
+    # Only those that are named: looking through all there are takes a second.
+    (scratch / FONTS_FOLDER).mkdir()
+    for name in faces_in(script):
+        file = faces.file_of(name).resolve()
+        (scratch / FONTS_FOLDER / file.name).symlink_to(file)
     inputs = [await _input(one, assembly, sources) for one in inputs_of(assembly)]
     (scratch / _GRAPH).write_text(compile_graph(assembly, inputs), encoding="utf-8")
 

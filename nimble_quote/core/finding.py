@@ -1,0 +1,25 @@
+"""What a check finds: what, where, what to do, and, where that can be computed, the edit that does it."""
+
+from typing import Literal
+
+from nimble_quote.core.edits import Edit
+from nimble_quote.core.model import Frozen
+
+Severity = Literal["stop", "warn"]
+Step = Literal["trim", "frame", "captions"]
+
+
+class Finding(Frozen):
+    """Something wrong with a version: `at_ms` is in the output, `word` the transcript word it concerns."""
+
+    check: str
+    severity: Severity
+    says: str
+    do: str
+    step: Step | None = None
+    at_ms: int | None = None
+    word: int | None = None
+    mend: Edit | None = None
+    """The edit that mends it, where one can be computed."""
+    mend_says: str = ""
+    """What that does, on a button."""

@@ -1,0 +1,285 @@
+"""Writing the script: each line of a cue is an event of its own with its place in pixels, so that nothing is left to a
+renderer's wrapping. What moves or lies under the letters is an event besides:
+
+    layer 0   plates
+          1   what marks the spoken word: a bar, a plate; shadows
+          2   letters
+"""
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from nimble_quote.core.assembly import Assembly, CueTrack
+from nimble_quote.core.captions.cues import Cue, CueWord
+from nimble_quote.core.captions.lettering import Lettering
+from nimble_quote.core.document import CaptionLook, Colour
+from nimble_quote.core.timebase import ms_at
+from nimble_quote.formats.ass.lines import PlacedLine, PlacedWord, Setting, middles_of, placed_lines
+from nimble_quote.formats.ass.notation import alpha, colour, plain, rounded, style_colour, time
+
+ENTRANCE_MS, EXIT_MS = 160, 120
+_RISE = 0.35
+"""How far captions rise that do, in font sizes."""
+_GROWN, _GROWS_MS = 112, 80
+_BAR, _BAR_DOWN = 0.09, 0.56
+"""The height of the bar under a spoken word, and how far its middle is below the line's, in font sizes."""
+_HEADER = """[Script Info]
+ScriptType: v4.00+
+PlayResX: {width}
+PlayResY: {height}
+LayoutResX: {width}
+LayoutResY: {height}
+WrapStyle: 2
+ScaledBorderAndShadow: yes
+YCbCr Matrix: None
+Kerning: yes
+
+[V4+ Styles]
+Format: Name, Fontname, Fontsize, PrimaryColour, SecondaryColour, OutlineColour, BackColour, Bold, Italic, Underline, \
+StrikeOut, ScaleX, ScaleY, Spacing, Angle, BorderStyle, Outline, Shadow, Alignment, MarginL, MarginR, MarginV, Encoding
+{styles}
+[Events]
+Format: Layer, Start, End, Style, Name, MarginL, MarginR, MarginV, Effect, Text
+"""
+_STYLE = (
+    "Style: {name},{face},{size:g},{colour},{colour},{outline},{outline},0,0,0,0,100,100,{spacing:g},0,1,{border:g},0,4,0,0,0,"
+    "{encoding}\n"
+)
+_FACES = re.compile(r"^Style: [^,]*,([^,]+),|\\fn([^\\}]+)", re.MULTILINE)
+
+
+def write_ass(assembly: Assembly, lettering: Lettering) -> str:
+    """The script of an Assembly; without events where it shows no captions and no lines."""
+    if not assembly.cue_tracks and not assembly.overlays:
+        return ""
+    writer = _Writer(assembly, lettering)
+    events = [
+        *(event for track in assembly.cue_tracks for cue in track.cues for event in writer.cue(cue, track)),
+        *writer.overlays(),
+    ]
+    width, height = assembly.destination.size
+    return _HEADER.format(width=width, height=height, styles="".join(writer.styles())) + "".join(events)
+
+
+def faces_in(script: str) -> set[str]:
+    """The faces that a script names."""
+    return {one or other for one, other in _FACES.findall(script)}
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Shown:
+    """When a cue shows, and the name of the script's style that it is in."""
+
+    first: int
+    end: int
+    style: str
+
+
+class _Writer:
+    def __init__(self, assembly: Assembly, lettering: Lettering) -> None:
+        self._assembly, self._lettering = assembly, lettering
+        self._styles: dict[str, tuple[str, CaptionLook]] = {}
+
+    def styles(self) -> Iterator[str]:
+        """The script's styles: of each look one for each direction of reading."""
+        for name, look in self._styles.values():
+            setting = self._setting(look, "")
+            cell = self._lettering.runs("n", look.face)[0].cell
+            for suffix, encoding in (("", 1), ("R", -1)):
+                yield _STYLE.format(
+                    name=name + suffix, face=look.face, size=round(setting.em * cell, 2), colour=style_colour(look.colour),
+                    outline=style_colour(look.outline.colour if look.outline else look.colour),
+                    spacing=round(look.letter_spacing * setting.em, 2),
+                    border=round(look.outline.width * setting.em, 2) if look.outline else 0, encoding=encoding,
+                )  # fmt: skip
+
+    def cue(self, cue: Cue, track: CueTrack) -> Iterator[str]:
+        """The events of a cue."""
+        look = track.look.with_changes(cue.look)
+        setting = self._setting(look, track.language)
+        lines = placed_lines(cue, track.height if cue.height is None else cue.height, setting)
+        shown = _Shown(first=cue.first_frame, end=cue.end_frame, style=self._style(look))
+        yield from self._plates(lines, setting, shown)
+        letters = _letters_of(look, cue.speaker)
+        for line in lines:
+            yield from self._spoken_marks(line, setting, shown)
+            yield from self._letters(line, setting, shown, letters)
+
+    def overlays(self) -> Iterator[str]:
+        """The events of lines that stand for a while."""
+        for one in self._assembly.overlays:
+            setting = self._setting(one.look, one.language)
+            shown = _Shown(first=one.first_frame, end=one.end_frame, style=self._style(one.look))
+            height = max(one.height, (setting.step * (1 + (len(one.lines) - 1) / 2)) / setting.output[1])
+            lines = [
+                PlacedLine(text=text, lead="", words=(), left=setting.left_of(setting.width(text)), middle=middle,
+                           width=setting.width(text))
+                for text, middle in zip(one.lines, middles_of(len(one.lines), height, setting), strict=True)
+            ]  # fmt: skip
+            yield from self._plates(lines, setting, shown)
+            for line in lines:
+                yield from self._letters(line, setting, shown, one.look.colour)
+
+    def _setting(self, look: CaptionLook, language: str) -> Setting:
+        return Setting(look=look, language=language, output=self._assembly.destination.size, lettering=self._lettering)
+
+    def _style(self, look: CaptionLook) -> str:
+        return self._styles.setdefault(look.model_dump_json(), (f"L{len(self._styles)}", look))[0]
+
+    def _event(self, layer: int, first: int, end: int, style: str, tags: str, text: str) -> str:
+        rate = self._assembly.rate
+        return f"Dialogue: {layer},{time(first, rate)},{time(end, rate)},{style},,0,0,0,,{{{tags}}}{text}\n"
+
+    def _plates(self, lines: Sequence[PlacedLine], setting: Setting, shown: _Shown) -> Iterator[str]:
+        plate = setting.look.plate
+        if plate is None or not lines:
+            return
+        em, step = setting.em, setting.step
+        boxes = [
+            (line.left - plate.across * em, line.middle - step / 2 - plate.down * em, line.width + 2 * plate.across * em,
+             step + 2 * plate.down * em)
+            for line in lines
+        ]  # fmt: skip
+        if plate.behind == "block":
+            left, right = min(box[0] for box in boxes), max(box[0] + box[2] for box in boxes)
+            boxes = [(left, boxes[0][1], right - left, boxes[-1][1] + boxes[-1][3] - boxes[0][1])]
+        shape = rounded(boxes, plate.radius * em)
+        tags = rf"\an7\pos(0,0){self._coming(setting.look, moved=False)}\bord0\1c{colour(plate.colour)}\1a{alpha(plate.opacity)}\p4"
+        yield self._event(0, shown.first, shown.end, shown.style, tags, shape)
+
+    def _spoken_marks(self, line: PlacedLine, setting: Setting, shown: _Shown) -> Iterator[str]:
+        """What lies under the word being spoken."""
+        look, em = setting.look, setting.em
+        if look.spoken.mark not in ("bar", "plate") or not line.one_way:
+            return
+        code = look.spoken.colour or look.colour
+        for one in line.words:
+            if one.word.end_frame <= one.word.first_frame:
+                continue
+            if look.spoken.mark == "bar":
+                box = (one.left, line.middle + (_BAR_DOWN - _BAR / 2) * em, one.width, _BAR * em)
+                radius = _BAR / 2
+            else:
+                box = (one.left - 0.1 * em, line.middle - setting.step / 2, one.width + 0.2 * em, setting.step)
+                radius = 0.14
+            tags = rf"\an7\pos(0,0)\bord0\1c{colour(code)}\p4"
+            yield self._event(
+                1, one.word.first_frame, one.word.end_frame, shown.style, tags, rounded([box], radius * em)
+            )
+
+    def _letters(self, line: PlacedLine, setting: Setting, shown: _Shown, letters: Colour) -> Iterator[str]:
+        look = setting.look
+        style = shown.style + ("R" if line.from_right else "")
+        base = rf"\1c{colour(letters)}" if letters != look.colour else ""
+        if look.spoken.mark in ("grow", "appear") and line.one_way and line.words:
+            yield from self._word_by_word(line, setting, shown, base)
+            return
+        text = self._text(line, setting, shown, letters)
+        place = self._place(line, setting)
+        if look.shadow:
+            shade = look.shadow
+            across, down = shade.across * setting.em, shade.down * setting.em
+            tags = (
+                rf"\an4{self._place(line, setting, across, down)}\bord0\1c{colour(shade.colour)}\1a{alpha(shade.opacity)}"
+                rf"\blur{shade.blur * setting.em:.1f}"
+            )
+            yield self._event(1, shown.first, shown.end, style, tags, self._runs(line.text, setting))
+        yield self._event(2, shown.first, shown.end, style, rf"\an4{place}{base}", text)
+
+    def _place(self, line: PlacedLine, setting: Setting, across: float = 0.0, down: float = 0.0) -> str:
+        """Where a line stands, and how it comes and goes."""
+        look = setting.look
+        x, y = line.left + across, line.middle + down
+        if look.entrance == "rise":
+            return rf"\move({x:.1f},{y + _RISE * setting.em:.1f},{x:.1f},{y:.1f},0,{ENTRANCE_MS}){self._coming(look, moved=True)}"
+        place = rf"\pos({x:.1f},{y:.1f}){self._coming(look, moved=False)}"
+        if look.entrance == "type":
+            top, bottom = round(line.middle - setting.step), round(line.middle + setting.step)
+            reach = round(setting.em)
+            left, right = round(line.left - reach), round(line.left + line.width + reach)
+            end_ms = max(ENTRANCE_MS, round(line.width / setting.em * 25))
+            place += rf"\clip({left},{top},{left},{bottom})\t(0,{end_ms},\clip({left},{top},{right},{bottom}))"
+        return place
+
+    def _coming(self, look: CaptionLook, *, moved: bool) -> str:
+        into = ENTRANCE_MS if look.entrance == "fade" or (look.entrance == "rise" and moved) else 0
+        if look.entrance == "rise" and not moved:
+            into = ENTRANCE_MS
+        out = EXIT_MS if look.exit == "fade" else 0
+        return rf"\fad({into},{out})" if into or out else ""
+
+    def _text(self, line: PlacedLine, setting: Setting, shown: _Shown, letters: Colour) -> str:
+        """The words of a line with what each is marked by."""
+        if not line.words:
+            return self._runs(line.text, setting)
+        parts = [self._runs(line.lead, setting)] if line.lead else []
+        for number, one in enumerate(line.words):
+            if number and not one.word.glued:
+                parts.append(" ")
+            parts.append(self._word(one.word, setting, shown, letters, one_way=line.one_way))
+        return "".join(parts)
+
+    def _word(self, word: CueWord, setting: Setting, shown: _Shown, letters: Colour, *, one_way: bool) -> str:
+        look = setting.look
+        resting = look.emphasis if word.emphasised and look.emphasis else letters
+        underlined = word.emphasised and look.emphasis is None
+        lit = look.spoken.colour if look.spoken.mark == "colour" or not one_way else None
+        before = after = ""
+        if lit is not None and word.end_frame > word.first_frame:
+            on, off = self._since(word.first_frame, shown), self._since(word.end_frame, shown)
+            before = rf"\1c{colour(lit if on <= 0 else resting)}"
+            before += rf"\t({on},{on},\1c{colour(lit)})" if on > 0 else ""
+            before += rf"\t({off},{off},\1c{colour(resting)})" if word.end_frame < shown.end else ""
+            after = rf"\1c{colour(letters)}"
+        elif resting != letters:
+            before, after = rf"\1c{colour(resting)}", rf"\1c{colour(letters)}"
+        if underlined:
+            before, after = before + r"\u1", after + r"\u0"
+        text = self._runs(word.text, setting)
+        return f"{{{before}}}{text}{{{after}}}" if before else text
+
+    def _word_by_word(self, line: PlacedLine, setting: Setting, shown: _Shown, base: str) -> Iterator[str]:
+        """Each word as an event of its own: it grows, or appears, and moves none of the others."""
+        look = setting.look
+        if line.lead:
+            lead = rf"\an4\pos({line.left:.1f},{line.middle:.1f}){base}"
+            yield self._event(2, shown.first, shown.end, shown.style, lead, self._runs(line.lead, setting))
+        for one in line.words:
+            tags = rf"\an5\pos({one.left + one.width / 2:.1f},{line.middle:.1f}){base}{self._emphasis(one, look)}"
+            first = one.word.first_frame if look.spoken.mark == "appear" else shown.first
+            if look.spoken.mark == "grow" and one.word.end_frame > one.word.first_frame:
+                on, off = self._since(one.word.first_frame, shown), self._since(one.word.end_frame, shown)
+                lit = rf"\1c{colour(look.spoken.colour)}" if look.spoken.colour else ""
+                rest = rf"\1c{colour(look.colour)}" if look.spoken.colour else ""
+                tags += rf"\t({on},{on + _GROWS_MS},\fscx{_GROWN}\fscy{_GROWN}{lit})"
+                tags += rf"\t({off},{off + _GROWS_MS},\fscx100\fscy100{rest})"
+            if first < shown.end:
+                yield self._event(2, first, shown.end, shown.style, tags, self._runs(one.word.text, setting))
+
+    def _emphasis(self, one: PlacedWord, look: CaptionLook) -> str:
+        if not one.word.emphasised:
+            return ""
+        return rf"\1c{colour(look.emphasis)}" if look.emphasis else r"\u1"
+
+    def _runs(self, text: str, setting: Setting) -> str:
+        """A text with the face of each stretch of it; the face of the style is told where another was before."""
+        runs = setting.runs(text)
+        if all(run.face == setting.look.face for run in runs):
+            return plain("".join(run.text for run in runs))
+        return (
+            "".join(rf"{{\fn{run.face}\fs{run.cell * setting.em:.2f}}}{plain(run.text)}" for run in runs)
+            + rf"{{\fn{setting.look.face}\fs{self._lettering.runs('n', setting.look.face)[0].cell * setting.em:.2f}}}"
+        )
+
+    def _since(self, frame: int, shown: _Shown) -> int:
+        """The ms from when an event that begins with a cue begins to a frame: no rounding can shift it to another."""
+        return round(ms_at(frame - shown.first, self._assembly.rate))
+
+
+def _letters_of(look: CaptionLook, speaker: int) -> Colour:
+    """The colour of the letters of a speaker."""
+    colours = look.speakers.colours
+    if look.speakers.mark != "colour" or not speaker or not colours:
+        return look.colour
+    return colours[(speaker - 1) % len(colours)]
