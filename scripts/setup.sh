@@ -58,6 +58,8 @@ need_web() {
     (cd web && npm ci --silent --no-audit --no-fund --ignore-scripts) || fail "the front end's packages could not be installed: see above."
     echo "$sum" >web/node_modules/.made
   fi
+  # Faces for every script, from the packages.
+  .venv/bin/python -m nimble_quote.lettering.shipped web/node_modules web/static/fonts || fail "the faces could not be made ready: see above."
   sum=$(web_sum)
   [ "$(cat web/build/.made 2>/dev/null)" = "$sum" ] && return
   echo "Building the front end …"

@@ -14,12 +14,14 @@ from starlette.routing import Match
 from starlette.types import Scope
 
 from nimble_quote.api.changes import Changes
+from nimble_quote.api.contrasts import Contrasts
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.guard import Guard
 from nimble_quote.api.meanings import Meanings
 from nimble_quote.api.problems import install_problems, problem, with_problems
 from nimble_quote.api.routes import (
     approvals,
+    captions,
     corrections,
     find,
     framing,
@@ -32,6 +34,7 @@ from nimble_quote.api.routes import (
     shelf,
     shortlist,
     soundbites,
+    styles,
     trimming,
     work,
     workbench,
@@ -61,7 +64,7 @@ def make_app(settings: Settings) -> FastAPI:
             app.state.server = ServerState(
                 settings=settings, pool=pool, media=media, changes=changes,
                 uploads=Uploads(media.folder / "uploads", media.room), library=Library(Thesaurus(settings.thesaurus), Meanings(on=settings.search_by_meaning)),
-                finders=Finders(media), contexts=Contexts(media, settings.fonts.resolve()), sounds=Sounds(), computing=computing,
+                finders=Finders(media), contexts=Contexts(media, settings.fonts.resolve()), sounds=Sounds(), contrasts=Contrasts(media), computing=computing,
             )  # fmt: skip
             beside = [asyncio.create_task(one) for one in (changes.run(), app.state.server.library.meanings.warm(pool))]
             _leave_what_stays()
@@ -92,6 +95,8 @@ def make_app(settings: Settings) -> FastAPI:
         history,
         approvals,
         outbox,
+        captions,
+        styles,
         house,
     ):
         app.include_router(module.router)

@@ -11,6 +11,7 @@ from fastapi import Depends, Request
 from psycopg_pool import PoolTimeout
 
 from nimble_quote.api.changes import Changes
+from nimble_quote.api.contrasts import Contrasts
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.readings import Readings
 from nimble_quote.api.recordings import Shelf
@@ -49,6 +50,7 @@ class ServerState:
     readings: Readings = field(default_factory=Readings)
     shelf: Shelf = field(default_factory=Shelf)
     sounds: Sounds
+    contrasts: Contrasts
     computing: Computing
     tools: Turns = field(default_factory=lambda: Turns(2, 20.0, "The server is busy loading sound"))
     searches: Turns = field(default_factory=lambda: Turns(3, 10.0, "Many searches are running"))

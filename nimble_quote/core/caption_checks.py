@@ -86,8 +86,8 @@ class _Around:
         return round(ms_at(frames, self.assembly.rate) * self.checked.speed)
 
 
-def check_captions(assembly: Assembly, checked: Checked) -> Iterator[Finding]:
-    """All that is wrong with the captions of a version."""
+def check_captions(assembly: Assembly, checked: Checked, checks: "Checks | None" = None) -> Iterator[Finding]:
+    """All that is wrong with the captions of a version, or what some checks find."""
     for track in assembly.cue_tracks:
         cues = (None, *track.cues, None)
         for before, cue, after in zip(cues, cues[1:], cues[2:], strict=False):
@@ -95,7 +95,7 @@ def check_captions(assembly: Assembly, checked: Checked) -> Iterator[Finding]:
             around = _Around(
                 cue=cue, before=before, after=after, track=track, assembly=assembly, checked=checked
             )  # fmt: skip
-            for check in CHECKS:
+            for check in CHECKS if checks is None else checks:
                 yield from check(around)
 
 
@@ -266,7 +266,8 @@ def _hard_to_read(one: _Around) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-CHECKS: tuple[Callable[[_Around], Iterator[Finding]], ...] = (
+Checks = tuple[Callable[[_Around], Iterator[Finding]], ...]
+CHECKS: Checks = (
     _missing,
     _hard_to_read,
     _too_fast,
@@ -280,6 +281,7 @@ CHECKS: tuple[Callable[[_Around], Iterator[Finding]], ...] = (
     _over_others,
     _otherwise,
 )
+CONTRAST_CHECKS: Checks = (_hard_to_read,)
 
 
 def faces_shown(assembly: Assembly, faces: Sequence[FaceSample], first: int, end: int) -> Iterator[Area]:
@@ -308,11 +310,7 @@ def _longer(one: _Around, needed_ms: float) -> tuple[Edit | None, str]:
     more = round((needed_ms - one.shown_ms) * one.assembly.rate / 1000 + 0.5)
     if one.cue.end_frame + more > limit:
         return None, ""
-    word = one.checked.context.talk.word(one.last)
-    said = one.cue.words[-1]
-    # The end of the word in the output is where its time in the source is counted from.
-    spoken_ms = (word.end_ms - word.start_ms) / one.checked.speed
-    ends = ms_at(one.cue.end_frame + more, one.assembly.rate) - (ms_at(said.first_frame, one.assembly.rate) + spoken_ms)
+    ends = ms_at(one.cue.end_frame + more, one.assembly.rate) - one.cue.said_to_ms
     shift = min(5000, max(0, round(ends * one.checked.speed)))
     return TimeCaption(word=one.last, edge="out", shift_ms=shift), "Give it more time"
 

@@ -33,7 +33,7 @@ class _Loaded:
         self._face = hb.Face(hb.Blob.from_file_path(str(path)))
         self._font = hb.Font(self._face)
         ascent, descent = struct.unpack(">HH", self._face.reference_table("OS/2").data[74:78])
-        self.cell = (ascent + descent) / self._face.upem
+        self.cell: float = (ascent + descent) / self._face.upem
 
     @cached_property
     def characters(self) -> frozenset[int]:
@@ -46,7 +46,7 @@ class _Loaded:
         buffer.guess_segment_properties()
         hb.shape(self._font, buffer, _PLAIN if spacing else None)
         advance = sum(position.x_advance for position in buffer.glyph_positions) / self._face.upem
-        return float(advance) + spacing * len(buffer.glyph_positions)
+        return float(advance + spacing * len(buffer.glyph_positions))
 
 
 @dataclass(eq=False)
@@ -109,7 +109,7 @@ def _width(faces: Faces, text: str, face: str, spacing: float, language: str) ->
     runs = _runs(faces, text, face, language)
     # All runs are drawn at one font size: that of each face's own square.
     total: float = sum(faces.shaped(run.text, run.face, spacing) for run in runs)
-    return total - (spacing if text else 0.0)
+    return float(total) - (spacing if text else 0.0)
 
 
 @lru_cache(maxsize=20_000)

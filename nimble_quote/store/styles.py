@@ -65,7 +65,7 @@ async def following(conn: Connection, id_: str) -> tuple[list[int], list[int]]:
     was."""
     cursor = await conn.execute(
         """select q.id, exists (select from export e where e.quote_id = q.id and e.revision = q.head and e.made_at is not null)
-           from quote q join revision r on r.quote_id = q.id and r.number = q.head
+           from quote q join quote_revision r on r.quote_id = q.id and r.number = q.head
            where q.removed_at is null and coalesce(r.document->'captions'->>'style', 'quay') = %s
                and coalesce(jsonb_typeof(r.document->'captions'->'held'), 'null') = 'null'
            order by q.id""",

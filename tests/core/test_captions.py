@@ -37,7 +37,7 @@ def spoken(text: str, word_ms: int = 250, gap_ms: int = 50, speakers: str = "") 
 
 def letters(style: str = "quay", output: tuple[int, int] = TALL, code: str = "en", **look: object) -> Letters:
     return Letters(
-        look=STYLES[style].look.with_changes(look), output=output, lettering=LETTERING, language=language(code)
+        look=STYLES[style].look.with_changes(look), output=output, lettering=LETTERING, language=language(code), across=0.86
     )  # fmt: skip
 
 

@@ -199,10 +199,10 @@ def test_a_translation_stands_below_or_instead_and_follows_its_words():
     )
     assert (
         said(told)[1]
-        == "Keep the wick short / and it burns till dawn. / Halt den Docht kurz, dann / brennt er bis zum Morgen."
+        == "Keep the wick short / and it burns till dawn. / Halt den Docht kurz, / dann brennt er bis zum Morgen."
     )
     instead = said(after(ShowTranslation(language="de", shown="instead"), of=told))
-    assert instead == [PLAIN[0], "Halt den Docht kurz, dann / brennt er bis zum Morgen.", PLAIN[2]]
+    assert instead == [PLAIN[0], "Halt den Docht kurz, / dann brennt er bis zum Morgen.", PLAIN[2]]
     assert said(after(StrikeWords(first=0, last=7), of=told))[0].endswith("bis zum Morgen.")
     gone = after(TranslateCaption(language="de", first=8, last=16, text=" "), of=told)
     assert (said(gone), gone.captions.translation) == (PLAIN, None)

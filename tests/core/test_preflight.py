@@ -112,9 +112,10 @@ def test_captions_under_what_the_app_covers_are_told(height: float, area: str):
     assert area in says
 
 
-def test_a_wide_line_under_the_button_column_is_told():
+def test_lines_break_clear_of_the_button_column_and_a_word_too_wide_for_that_is_told():
     wide = assembly_of("WWWWWW WWWWWWWWWW. | Yes.", word_ms=900)
-    assert "button column" in found(wide)["covered"]
+    assert "covered" not in found(wide)
+    assert "button column" in found(assembly_of("WWWWWWWWWWWWWWW. | Yes.", word_ms=900))["covered"]
 
 
 GOOD = FileFacts(

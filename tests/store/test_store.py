@@ -8,7 +8,7 @@ import psycopg
 import pytest
 
 from nimble_quote.core.assembly import assemble
-from nimble_quote.core.captions.timing import WrittenCue
+from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.edits import RenameQuote, StrikeWords, apply_edit, new_quote
 from nimble_quote.core.timebase import Span
@@ -109,6 +109,7 @@ def test_applied_migrations_are_frozen():
         "0019.following.sql": "c23951b7d7af0963",
         "0020.house-pictures.sql": "2f10867e0e21d9a3",
         "0021.graphics.sql": "2c599ea82b2b9e37",
+        "0022.caption-styles.sql": "144590fbbb122088",
     }
 
 

@@ -17,7 +17,7 @@ from nimble_quote.store import catalogue, house
 from nimble_quote.store.database import Connection
 
 router = APIRouter(prefix="/api")
-_ANY_BODY: dict[str, Any] = {
+ANY_BODY: dict[str, Any] = {
     "requestBody": {
         "required": True,
         "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
@@ -73,7 +73,7 @@ async def retire_destination(destination: str, retiring: Retiring, conn: TheConn
     return await _one(conn, destination)
 
 
-@router.post("/house/pictures", status_code=201, openapi_extra=_ANY_BODY)
+@router.post("/house/pictures", status_code=201, openapi_extra=ANY_BODY)
 async def add_house_picture(
     request: Request, server: TheServer, name: Annotated[str, Query(min_length=1, max_length=80)]
 ) -> Picture:

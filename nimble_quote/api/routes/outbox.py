@@ -16,13 +16,14 @@ from nimble_quote.api.work import time_left_s
 from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.preflight import FileFacts
-from nimble_quote.formats.sidecar import WRITERS
+from nimble_quote.formats.sidecar import MEDIA_TYPES, WRITERS, WrittenCaptions
 from nimble_quote.media.files import named_by
 from nimble_quote.store import exports
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.exports import ExportRow
 
 router = APIRouter(prefix="/api")
+CaptionKind = Literal["srt", "vtt", "ttml", "ass", "json", "txt"]
 
 
 @router.get("/exports")
@@ -48,17 +49,18 @@ async def get_clip(export_id: RowId, conn: TheConnection, server: TheServer, dow
 @router.get(
     "/exports/{export_id}/captions.{kind}",
     response_class=Response,
-    responses={200: {"content": {"application/x-subrip": {}, "text/vtt": {}}}},
+    responses={200: {"content": {one: {} for one in MEDIA_TYPES.values()}}},
 )
-async def get_captions(export_id: RowId, kind: Literal["srt", "vtt"], conn: TheConnection) -> Response:
+async def get_captions(export_id: RowId, kind: CaptionKind, conn: TheConnection) -> Response:
     """The captions of a clip as a sidecar file."""
     row = await exports.one(conn, export_id)
     if row.file_path is None:
         raise NotFound("This clip is not made yet.")
-    text = WRITERS[kind]([WrittenCue.model_validate(cue) for cue in row.cues], Fraction(row.rate_num, row.rate_den))
+    cues = [WrittenCue.model_validate(cue) for cue in row.cues]
+    captions = WrittenCaptions(cues=cues, rate=Fraction(row.rate_num, row.rate_den), size=(row.width, row.height))
     return Response(
-        text.encode(),
-        media_type="text/vtt" if kind == "vtt" else "application/x-subrip",
+        WRITERS[kind](captions).encode(),
+        media_type=MEDIA_TYPES[kind],
         headers={"content-disposition": f"attachment; filename*=utf-8''{quote(_name(row, f'.{kind}'))}"},
     )
 

@@ -20,6 +20,8 @@ class CatalogueView(BaseModel):
     pictures: list[Picture]
     colour: Colour
     """The house's."""
+    palette: list[Colour]
+    """The house's colours, to choose from."""
     ranges: Ranges
     encodings: dict[str, str]
     """What a transcript's letters may be read as, and how that is called."""

@@ -6,7 +6,7 @@ from nimble_quote.core.assembly.model import CueTrack, PictureRun
 from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.captions.fixed import fixed_in
 from nimble_quote.core.captions.making import Added, Letters, Made, lines_of, make_cues
-from nimble_quote.core.captions.placing import caption_height, look_of
+from nimble_quote.core.captions.placing import caption_height, clear_width, look_of
 from nimble_quote.core.captions.styles import block_height
 from nimble_quote.core.captions.timing import Clip
 from nimble_quote.core.captions.words import CaptionWord, in_pieces, shown_text
@@ -24,11 +24,13 @@ _TRANSLATION_LINES = 2
 
 def letters_for(document: QuoteDocument, context: Context, destination: Destination) -> Letters:
     """What the captions of a version are set in."""
+    look = look_of(document, context.catalogue)
     return Letters(
-        look=look_of(document, context.catalogue),
+        look=look,
         output=destination.size,
         lettering=context.lettering,
         language=context.talk.language,
+        across=clear_width(look, destination, caption_height(document, destination, look)),
     )
 
 
@@ -141,7 +143,7 @@ def translated_at(translation: Translation, talk: Talk, first: int, last: int) -
 def _translated(made: Made, document: QuoteDocument, talk: Talk, letters: Letters) -> Made:
     """The cues with the lines of a translation that stand below their words or instead of them."""
     translation, shown = translation_of(document), document.captions.translation_shown
-    if translation is None or shown == "none":
+    if translation is None:
         return made
 
     def one(cue: Cue) -> Cue:
@@ -149,8 +151,10 @@ def _translated(made: Made, document: QuoteDocument, talk: Talk, letters: Letter
         text = translated_at(translation, talk, indexes[0], indexes[-1]) if indexes else None
         if text is None or not text.text.strip():
             return cue
-        lines = lines_of(text.text, letters, _TRANSLATION_LINES)
-        return cue.model_copy(update={"below" if shown == "below" else "instead": lines})
+        told: dict[str, object] = {"translated": text.text}
+        if shown != "none":
+            told[shown] = lines_of(text.text, letters, _TRANSLATION_LINES)
+        return cue.model_copy(update=told)
 
     return Made(cues=tuple(one(cue) for cue in made.cues), hidden=made.hidden)
 
@@ -172,6 +176,24 @@ def caption_area(cue: Cue, track: CueTrack, context: Context, destination: Desti
     height = block_height(look, len(lines), destination.size)
     middle = track.height if cue.height is None else cue.height
     return Area(x=left[look.alignment], y=middle - height / 2, width=width, height=height, name="captions")
+
+
+def line_areas(cue: Cue, track: CueTrack, context: Context, destination: Destination) -> list[Area]:
+    """The part of the picture that the letters of each line of a cue take, without what lies under them."""
+    look = track.look.with_changes(cue.look)
+    whole = caption_area(cue, track, context, destination)
+    shorter = min(destination.size)
+    step = look.size * look.line_spacing * shorter / destination.height
+    beyond = look.beyond[1] * look.size * shorter / destination.height
+    out = []
+    for number, line in enumerate(cue.shown_texts):
+        measured = context.lettering.width(look.cased(line), look.face, look.letter_spacing, track.language)
+        width = measured * look.size * shorter / destination.width
+        room = {"left": (1 - look.width) / 2, "centre": 0.5 - width / 2, "right": (1 + look.width) / 2 - width}
+        # Letters stand in the middle four fifths of their line.
+        top = whole.y + beyond + step * (number + 0.1)
+        out.append(Area(x=room[look.alignment], y=top, width=width, height=step * 0.8, name="line"))
+    return out
 
 
 def _inside_picture(height: float, look: CaptionLook, destination: Destination) -> float:

@@ -28,6 +28,9 @@ class Cue(Frozen):
     first_frame: int
     end_frame: int
     lines: tuple[Line, ...]
+    said_from_ms: float = 0.0
+    said_to_ms: float = 0.0
+    """When its first word begins and its last one ends, in ms of the output: what times by hand are counted from."""
     speaker: int = 0
     """Who says it: 0 for the first of the quote, 1 for the second …"""
     lead: str = ""
@@ -42,6 +45,8 @@ class Cue(Frozen):
     """Whether a person decided anything of it."""
     below: tuple[str, ...] = ()
     """The lines of a translation that stand under it."""
+    translated: str = ""
+    """What it says in the translation that is worked on, also where that is not shown."""
     instead: tuple[str, ...] = ()
     """The lines of a translation that stand instead of its words."""
 

@@ -29,6 +29,8 @@ class Letters:
     output: tuple[int, int]
     lettering: Lettering
     language: Language
+    across: float
+    """How much of the output's width lines may take."""
 
     def width(self, text: str) -> float:
         """The width of a text as the look writes it, in font sizes."""
@@ -39,8 +41,7 @@ class Letters:
     def room(self) -> Room:
         """What a cue may take."""
         width, height = self.output
-        line = self.look.width * width / (self.look.size * min(width, height)) - 2 * self.look.beyond[0]
-        return Room(limits=self.limits, line=line)
+        return Room(limits=self.limits, line=self.across * width / (self.look.size * min(width, height)))
 
     @property
     def limits(self) -> Limits:
@@ -182,7 +183,15 @@ def _said(part: _Part, words: Sequence[CaptionWord], fixed: Fixed) -> Said:
 
 def _added(added: Added, said: Said, first: int, end: int) -> Cue:
     word = CueWord(text=said.words[0].text, index=-1, first_frame=first, end_frame=end)
-    return Cue(first_frame=first, end_frame=end, lines=((word,),), added=added.id, fixed=True)
+    return Cue(
+        first_frame=first,
+        end_frame=end,
+        lines=((word,),),
+        added=added.id,
+        fixed=True,
+        said_from_ms=added.start_ms,
+        said_to_ms=added.end_ms,
+    )
 
 
 def _cue(
@@ -197,6 +206,8 @@ def _cue(
         first_frame=first,
         end_frame=end,
         lines=tuple(spoken[a - part.first : b - part.first] for a, b in pairwise(edges)),
+        said_from_ms=words[part.first].start_ms,
+        said_to_ms=words[part.end - 1].end_ms,
         speaker=words[part.first].speaker,
         lead=leads.get(part.first, ""),
         height=next((one.height for one in marks if one.height is not None), None),

@@ -73,6 +73,7 @@ from nimble_quote.core.edits.framing import (
     TimeRest,
 )
 from nimble_quote.core.edits.giving import GiveFraming, ShareFraming, TakeFraming
+from nimble_quote.core.edits.taking import TakeCaptions
 from nimble_quote.core.edits.touching import Touches, subject
 from nimble_quote.core.edits.versions import (
     AddVersion,
@@ -136,6 +137,7 @@ __all__ = [
     "StrikeByRule",
     "StrikeSpans",
     "StrikeWords",
+    "TakeCaptions",
     "TakeFraming",
     "TakeTranslation",
     "TimeCaption",
@@ -207,6 +209,7 @@ Edit = Annotated[
     | ReplaceInCaptions
     | ShowTranslation
     | TakeTranslation
+    | TakeCaptions
     | TranslateCaption
     | AddCaption
     | ChangeAddedCaption

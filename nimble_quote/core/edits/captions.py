@@ -270,7 +270,7 @@ def with_translated(
         if texts
         else others
     )
-    fields: dict[str, object] = {"translations": tuple(kept)}
+    fields: dict[str, object] = {"translations": tuple(kept), "translation": captions.translation or language}
     if not texts and captions.translation == language:
         fields |= {"translation": None, "translation_shown": "none"}
     return with_captions(document, **fields)

@@ -32,6 +32,12 @@ export type Approval = Schemas['ApprovalView'];
 export type Loupe = Schemas['LoupeView'];
 export type Assembly = Schemas['Assembly'];
 export type Cue = Schemas['Cue'];
+export type CaptionLook = Schemas['CaptionLook'];
+export type WantedStyle = Schemas['StyleWanted'];
+/** How well the captions of a quote can be told from the picture. */
+export type Contrast = Schemas['ContrastView'];
+/** A place where captions say a text. */
+export type CaptionPlace = Schemas['OccurrenceView'];
 export type Framing = Schemas['Framing'];
 /** What of a framing is to change. */
 export type FramingChange = Schemas['FramingChange'];

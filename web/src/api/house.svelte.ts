@@ -1,4 +1,5 @@
 /** What every place shares: the catalogue, the exports and how they go on, and what is to be told to the person. */
+import { faceUrl } from '$player/layers/faces';
 import { api, ask, isLive, Problem, type CaptionStyle, type Catalogue, type Destination, type Export, type Face, type HousePicture, type Ranges, type Work } from './client';
 
 export type Offer = { name: string; run: () => void };
@@ -43,6 +44,9 @@ class House {
 	colour = $state('#1C2330');
 	styles = $state.raw<CaptionStyle[]>([]);
 	faces = $state.raw<Face[]>([]);
+	/** The house's colours, to choose from. */
+	palette = $state.raw<string[]>([]);
+	#faces = new Set<string>();
 	/** What a transcript's letters may be read as, and how that is called. */
 	encodings = $state.raw<Record<string, string>>({});
 	/** The endings of files that are read as transcripts. */
@@ -147,18 +151,23 @@ class House {
 		this.everyPicture = catalogue.pictures;
 		this.pictures = catalogue.pictures.filter((one) => !one.retired);
 		this.colour = catalogue.colour;
+		this.palette = catalogue.palette ?? [];
+		this.styles = catalogue.styles;
+		for (const face of catalogue.faces) {
+			if (this.#faces.has(face.file)) continue;
+			this.#faces.add(face.file);
+			document.fonts.add(new FontFace(face.name, `url(${faceUrl(face)})`));
+		}
+		this.faces = catalogue.faces;
 	}
 
 	async #load(): Promise<void> {
 		const catalogue = await ask(api.GET('/api/catalogue'));
 		this.#offer(catalogue);
-		this.styles = catalogue.styles;
-		this.faces = catalogue.faces;
 		this.encodings = catalogue.encodings;
 		this.transcripts = catalogue.transcripts;
 		this.languages = catalogue.languages;
 		this.#ranges = catalogue.ranges;
-		for (const face of catalogue.faces) document.fonts.add(new FontFace(face.name, `url(/fonts/${face.file})`));
 		void this.refreshExports();
 		void this.refreshWork();
 		this.#listen();

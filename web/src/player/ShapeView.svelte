@@ -12,14 +12,15 @@
 		assembly: Assembly;
 		/** The caption script; none for a view without captions. */
 		script?: string;
-		/** The faces that ship; those that the captions name are loaded. */
+		/** The faces there are; those that the captions name are loaded. */
 		faces?: Face[];
+		named?: string[];
 		covered?: boolean;
 		maxWidth: number;
 		maxHeight: number;
 		label: string;
 	};
-	let { player, assembly, script, faces = [], covered = false, maxWidth, maxHeight, label }: Props = $props();
+	let { player, assembly, script, faces = [], named = [], covered = false, maxWidth, maxHeight, label }: Props = $props();
 
 	let picture: HTMLCanvasElement;
 	let captions = $state<HTMLCanvasElement>();
@@ -30,10 +31,8 @@
 	const width = $derived(Math.round(destination.width * scale));
 	const height = $derived(Math.round(destination.height * scale));
 	const captioned = $derived(Boolean(script));
-	const names = $derived(
-		[...(assembly.cue_tracks ?? []), ...(assembly.overlays ?? [])].map((one) => one.style.font).join('\n')
-	);
-	const named = $derived(faces.filter((face) => names.split('\n').includes(face.name)));
+	const names = $derived(named.join('\n'));
+	const loaded = $derived(faces.filter((face) => names.split('\n').includes(face.name)));
 	let drawnSecond = -1;
 
 	$effect(() => {
@@ -58,9 +57,9 @@
 		if (!captions || !captioned) return;
 		// A canvas is given to one painter for good; a new shape brings a new canvas.
 		const canvas = captions;
-		void named;
+		void loaded;
 		const made = untrack(
-			() => new CaptionPainter(canvas, script ?? '', { width: destination.width, height: destination.height }, untrack(() => named))
+			() => new CaptionPainter(canvas, script ?? '', { width: destination.width, height: destination.height }, untrack(() => loaded))
 		);
 		painter = made;
 		return () => {

@@ -1,6 +1,7 @@
 /** The captions over a preview, drawn by the same renderer and from the same script as those burned in. */
 import JASSUB from 'jassub';
 import type { Face } from '$api/client';
+import { faceUrl } from './faces';
 
 export class CaptionPainter {
 	#painter: JASSUB;
@@ -13,7 +14,7 @@ export class CaptionPainter {
 		this.#script = script;
 		this.#size = size;
 		this.#painter = new JASSUB({
-			canvas, subContent: script, fonts: faces.map((face) => `/fonts/${face.file}`), queryFonts: false,
+			canvas, subContent: script, fonts: faces.map(faceUrl), queryFonts: false,
 			defaultFont: faces[0]?.name.toLowerCase() ?? '', prescaleFactor: 1
 		});
 	}

@@ -32,7 +32,7 @@
 	<div class="room" bind:clientWidth={width} bind:clientHeight={height}>
 		<div class="shape" style:width="{size.width}px" style:height="{size.height}px">
 			<ShapeView
-				player={bench.player!} assembly={version.assembly} script={version.script} faces={house.faces} {covered}
+				player={bench.player!} assembly={version.assembly} script={version.script} faces={house.faces} named={version.faces} {covered}
 				maxWidth={room.width} maxHeight={room.height} label="{version.assembly.destination.name} as it will be"
 			/>
 			{@render over?.(size)}

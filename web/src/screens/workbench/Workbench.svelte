@@ -12,7 +12,8 @@
 	import { many } from '$ui/say';
 	import { trail } from '$ui/trail.svelte';
 	import { Bench } from './bench.svelte';
-	import CaptionsStep from './CaptionsStep.svelte';
+	import { Captions } from './captions/captions.svelte';
+	import CaptionsStep from './captions/CaptionsStep.svelte';
 	import CheckStep from './CheckStep.svelte';
 	import { Frame } from './frame/frame.svelte';
 	import FrameStep from './frame/FrameStep.svelte';
@@ -26,6 +27,7 @@
 	const bench = untrack(() => new Bench(id));
 	const trim = new Trim(bench);
 	const frame = new Frame(bench);
+	const captions = new Captions(bench);
 	let page = $state<ReturnType<typeof TrimStep>>();
 	let missing = $state('');
 	onDestroy(() => bench.close());
@@ -44,7 +46,7 @@
 		const news = house.quoteChanged;
 		if (news.count && (news.id === id || news.id === null)) untrack(() => void bench.changedElsewhere(news.head ?? null));
 	});
-	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, frame, actions, step)));
+	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, frame, captions, actions, step)));
 
 	const actions = {
 		go: (to: Step) => void goto(`/quote/${id}/${to}`, { keepFocus: true }),
@@ -122,7 +124,7 @@
 		<div class="step">
 			{#if step === 'trim'}<TrimStep bind:this={page} {trim} />
 			{:else if step === 'frame'}<FrameStep {frame} />
-			{:else if step === 'captions'}<CaptionsStep {bench} />
+			{:else if step === 'captions'}<CaptionsStep {captions} />
 			{:else}<CheckStep {bench} onexport={exportAll} />{/if}
 		</div>
 		<Gauges

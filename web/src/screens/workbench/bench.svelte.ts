@@ -1,6 +1,6 @@
 /** One quote in work: what the server says it is, and the edits that change it. */
 import { api, ask, cutSoundUrl, mediaUrl, Problem } from '$api/client';
-import type { Cut, Edit, FramedVersion, Quote, Recording, Resolved, Version } from '$api/client';
+import type { Contrast, Cut, Edit, Finding, FramedVersion, Quote, Recording, Resolved, Version } from '$api/client';
 import { house } from '$api/house.svelte';
 import type { Edges } from '$page/dragging.svelte';
 import { WordSelection } from '$page/selection.svelte';
@@ -88,7 +88,10 @@ export class Bench {
 	});
 	/** Where the limit of the version on the stage falls on the page. */
 	limit = $derived(this.#shownVersion?.limit ?? null);
-	findings = $derived(this.resolved?.versions.flatMap((one) => one.findings) ?? []);
+	/** How well captions can be told from the picture: follows what the versions look like, where somebody looks at that. */
+	contrast = $state.raw<Contrast | null>(null);
+	#measuring: number | null = null;
+	findings = $derived(this.resolved?.versions.flatMap((one) => this.findingsOf(one.destination)) ?? []);
 
 	/** The word being said. In the air before a word after a join, the word before it in the recording is a struck one. */
 	get spoken(): number {
@@ -207,6 +210,29 @@ export class Bench {
 		this.endTrial();
 		this.shown = destination;
 		this.#play();
+	}
+
+	/** What is wrong with a version, the contrast of its captions among it where that was measured. */
+	findingsOf(destination: string): Finding[] {
+		const found = this.resolved?.versions.find((one) => one.destination === destination)?.findings ?? [];
+		if (!this.contrast || this.contrast.revision !== this.resolved?.revision) return found;
+		return [...(this.contrast.versions.find((one) => one.destination === destination)?.findings ?? []), ...found];
+	}
+
+	/** Measures the contrast of the captions as they are now; what was measured before stays until then. */
+	async measure(): Promise<void> {
+		const revision = this.resolved?.revision;
+		if (revision === undefined || this.#measuring === revision || this.contrast?.revision === revision) return;
+		this.#measuring = revision;
+		try {
+			const measured = await ask(api.GET('/api/quotes/{quote_id}/contrast', { params: { path: { quote_id: this.id } } }));
+			if (!this.#closed) this.contrast = measured;
+		} catch (refused) {
+			// Not worth a message: the captions can be worked on all the same, and the next change asks again.
+			if (!(refused instanceof Problem)) throw refused;
+		} finally {
+			this.#measuring = null;
+		}
 	}
 
 	/** Starts or ends the quote, or the version that is cut by itself, with a word. */

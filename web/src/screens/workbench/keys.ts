@@ -1,6 +1,7 @@
 /** The keys of the workbench. */
 import type { Key } from '$ui/keys.svelte';
 import type { Bench } from './bench.svelte';
+import type { Captions } from './captions/captions.svelte';
 import type { Frame } from './frame/frame.svelte';
 import type { Trim } from './trim/trim.svelte';
 
@@ -10,7 +11,7 @@ export const STEP_NAMES: Record<Step, string> = { trim: 'Trim', frame: 'Frame', 
 
 type Actions = { go: (step: Step) => void; goToWord: (word: number) => void; reveal: (word: number) => void; exportAll: () => void };
 
-export function benchKeys(bench: Bench, trim: Trim, framing: Frame, actions: Actions, step: Step): Key[] {
+export function benchKeys(bench: Bench, trim: Trim, framing: Frame, captions: Captions, actions: Actions, step: Step): Key[] {
 	const player = () => bench.player;
 	const frame = () => 1000 / (bench.recording?.rate ?? 25);
 	const keys: Key[] = [
@@ -27,6 +28,7 @@ export function benchKeys(bench: Bench, trim: Trim, framing: Frame, actions: Act
 		{ keys: ['e'], does: 'Export all versions', run: actions.exportAll }
 	];
 	if (step === 'frame') return [...frameKeys(framing), ...keys];
+	if (step === 'captions') return [...captionKeys(captions), ...keys];
 	return step === 'trim' ? [...trimKeys(bench, trim, actions), ...keys] : keys;
 }
 
@@ -45,6 +47,16 @@ function frameKeys(framing: Frame): Key[] {
 		{ keys: ['f'], does: 'Follow something: draw a box around it', run: () => framing.draw() },
 		{ keys: ['c'], does: 'The recording beside this shape, or not', run: () => (framing.comparing = !framing.comparing) },
 		{ keys: ['v'], does: 'Next shape', run: () => nextShape(framing) }
+	];
+}
+
+function captionKeys(captions: Captions): Key[] {
+	return [
+		{ keys: ['n'], does: 'Next problem', run: () => captions.step(1) },
+		{ keys: ['shift+n'], does: 'Previous problem', run: () => captions.step(-1) },
+		{ keys: ['ArrowUp'], does: 'Caption before', run: () => captions.next(-1) },
+		{ keys: ['ArrowDown'], does: 'Next caption', run: () => captions.next(1) },
+		{ keys: ['Enter'], does: 'Type in the caption on the stage', run: () => captions.type() }
 	];
 }
 

@@ -36,7 +36,7 @@
 			onclick={() => bench.show(destination)}
 		>
 			<ShapeView
-				player={bench.player!} assembly={version.assembly} script={chosen ? version.script : undefined} faces={house.faces} covered={chosen && bench.covered}
+				player={bench.player!} assembly={version.assembly} script={chosen ? version.script : undefined} faces={house.faces} named={version.faces} covered={chosen && bench.covered}
 				maxWidth={side * Math.sqrt(aspect(version))} maxHeight={side / Math.sqrt(aspect(version))} label="{destinationName(version)} as it will be"
 			/>
 			<span class="name">{nameOf(destination, treated.alone ? [] : treated.shares)}</span>

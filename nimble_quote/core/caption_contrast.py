@@ -1,0 +1,145 @@
+"""The contrast of the captions of a version against the pictures that they stand on."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nimble_quote.core.assembly import Assembly, CueTrack
+from nimble_quote.core.assembly.captions import line_areas
+from nimble_quote.core.assembly.model import PictureRun
+from nimble_quote.core.captions.contrast import READABLE, ContrastFound, Mend, luminance, mends, score
+from nimble_quote.core.captions.cues import Cue
+from nimble_quote.core.context import Context
+from nimble_quote.core.destinations import Area
+from nimble_quote.core.document import CaptionLook, Colour
+
+BINS = 64
+_MOST_LOOKS = 24
+"""So many pictures of a cue are looked at, spread over it."""
+Light = NDArray[np.float32]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Pictures:
+    """Pictures of a recording at moments of it (ms, in order): the relative luminance of each of their pixels, rows by columns."""
+
+    at_ms: NDArray[np.float64]
+    light: Light
+
+    def near(self, ms: float) -> Light:
+        """The picture nearest to a moment."""
+        place = int(np.searchsorted(self.at_ms, ms))
+        around = [one for one in (place - 1, place) if 0 <= one < len(self.at_ms)]
+        picture: Light = self.light[min(around, key=lambda one: abs(self.at_ms[one] - ms))]
+        return picture
+
+
+def contrast_of(
+    assembly: Assembly, context: Context, pictures: Pictures, palette: Sequence[Colour] = ()
+) -> dict[int, ContrastFound]:
+    """The contrast of each cue by its first frame, with what would mend it where it is doubtful."""
+    if not len(pictures.at_ms):
+        return {}
+    return {
+        cue.first_frame: _of_cue(cue, track, assembly, context, pictures, palette)
+        for track in assembly.cue_tracks
+        for cue in track.cues
+    }
+
+
+def _of_cue(
+    cue: Cue, track: CueTrack, assembly: Assembly, context: Context, pictures: Pictures, palette: Sequence[Colour]
+) -> ContrastFound:
+    look = track.look.with_changes(cue.look)
+    letters = _letters(look, cue)
+    areas = line_areas(cue, track, context, assembly.destination)
+    frames = np.unique(np.linspace(cue.first_frame, cue.end_frame - 1, _MOST_LOOKS).astype(int))
+    counts = [_behind(int(frame), areas, assembly, pictures) for frame in _apart(frames, assembly)]
+    at = [score(look, letters, MIDDLES, one) for one in counts]
+    together = np.sum(counts, axis=0)
+    whole = score(look, letters, MIDDLES, together)
+    worst = int(np.argmin(at))
+    frames_looked = list(_apart(frames, assembly))
+    if whole >= READABLE:
+        return ContrastFound(contrast=whole, worst_frame=int(frames_looked[worst]))
+    found = mends(look, letters, MIDDLES, together, palette)
+    best = found[0] if found else None
+    return ContrastFound(
+        contrast=whole, worst_frame=int(frames_looked[worst]), says=_says(letters, together, whole, best), mend=best
+    )
+
+
+def _says(letters: Colour, counts: NDArray[np.float64], contrast: float, mend: Mend | None) -> str:
+    """A poor contrast in words: "Light letters on a light picture, 1.0 to 1"."""
+    light = float((MIDDLES * counts).sum() / max(1.0, counts.sum()))
+    names = ["dark" if one < 0.18 else "light" for one in (luminance(letters), light)]
+    told = f"{names[0]} letters on a {names[1]} picture, {contrast:.1f} to 1."
+    return told if mend is None else f"{told} {mend.says} makes it {mend.contrast:.1f}."
+
+
+def _letters(look: CaptionLook, cue: Cue) -> Colour:
+    colours = look.speakers.colours
+    if look.speakers.mark == "colour" and cue.speaker and colours:
+        return colours[(cue.speaker - 1) % len(colours)]
+    return look.colour
+
+
+def _apart(frames: NDArray[np.int64], assembly: Assembly) -> Iterator[int]:
+    """Frames that show other moments of the recording, half a second apart at the least."""
+    before = -1e9
+    for frame in frames:
+        at = assembly.source_ms(int(frame))
+        if abs(at - before) >= 400:
+            before = at
+            yield int(frame)
+
+
+MIDDLES = (np.arange(BINS) + 0.5) / BINS
+"""The luminance in the middle of each bin."""
+
+
+def _behind(frame: int, areas: Sequence[Area], assembly: Assembly, pictures: Pictures) -> NDArray[np.float64]:
+    """How many of the pixels under some areas of a frame have which luminance."""
+    run = assembly.run_at(frame)
+    counts = np.zeros(BINS)
+    picture = pictures.near(assembly.source_ms(frame))
+    for area in areas:
+        seen = _under(area, frame, run, assembly, picture)
+        counts += np.bincount(np.minimum(BINS - 1, (seen * BINS).astype(int)).ravel(), minlength=BINS)
+    return counts
+
+
+_ACROSS, _DOWN = 48, 12
+"""So many points of each line's box are looked at."""
+
+
+def _under(area: Area, frame: int, run: PictureRun, assembly: Assembly, picture: Light) -> Light:
+    """The luminance under points of an area: of the panel that is there, or of what stands behind all of them."""
+    width, height = assembly.destination.size
+    x = (area.x + (np.arange(_ACROSS) + 0.5) / _ACROSS * area.width) * width
+    y = (area.y + (np.arange(_DOWN) + 0.5) / _DOWN * area.height) * height
+    out = np.full((_DOWN, _ACROSS), _backdrop(run, picture), np.float32)
+    rows, columns = picture.shape
+    for panel in run.panels:
+        window = panel.window_at(frame)
+        inside_x = (x >= panel.x_px) & (x < panel.x_px + panel.width_px)
+        inside_y = (y >= panel.y_px) & (y < panel.y_px + panel.height_px)
+        if not inside_x.any() or not inside_y.any():
+            continue
+        across = window.x + (x[inside_x] - panel.x_px) / panel.width_px * window.width
+        down = window.y + (y[inside_y] - panel.y_px) / panel.height_px * window.height
+        taken = picture[
+            np.clip((down * rows).astype(int), 0, rows - 1)[:, None],
+            np.clip((across * columns).astype(int), 0, columns - 1)[None, :],
+        ]
+        out[np.ix_(inside_y, inside_x)] = taken
+    return out
+
+
+def _backdrop(run: PictureRun, picture: Light) -> float:
+    """About how light what stands behind is: a blurred copy is as light as the picture, on the whole."""
+    if run.behind.kind == "colour":
+        return luminance(run.behind.colour)
+    return float(picture.mean())
