@@ -49,11 +49,11 @@ STYLES_SHIPPED = (
         limits=Limits(line_characters=18, lines=2, shortest_ms=700, longest_ms=3000, fastest_cps=24),
     ),
     _style(
-        "spark", "Spark", "quick podcast: one short line, the spoken word on a plate", face="Lexend Bold", size=0.074,
+        "spark", "Spark", "quick podcast: one short line, the spoken word on a plate", face="Lexend Bold", size=0.07,
         case="lower", colour="#FAF7F0", emphasis="#F2C14E", spoken=Spoken(mark="plate", colour="#0B5454"),
         outline=Outline(colour="#10231F", width=0.1), shadow=Shadow(opacity=0.5, across=0, down=0.05, blur=0.08),
-        heights={"wide": 0.82}, entrance="fade",
-        limits=Limits(line_characters=14, lines=1, shortest_ms=400, longest_ms=2500, fastest_cps=26),
+        heights={"wide": 0.82},
+        limits=Limits(line_characters=16, lines=1, shortest_ms=400, longest_ms=2500, fastest_cps=26),
     ),
     _style(
         "slate", "Slate", "slides: two lines on a dark plate", face="Atkinson Hyperlegible Bold", size=0.058, colour="#FAF7F0",

@@ -109,7 +109,7 @@ def test_applied_migrations_are_frozen():
         "0019.following.sql": "c23951b7d7af0963",
         "0020.house-pictures.sql": "2f10867e0e21d9a3",
         "0021.graphics.sql": "2c599ea82b2b9e37",
-        "0022.caption-styles.sql": "144590fbbb122088",
+        "0022.caption-styles.sql": "703becb95480c94b",
     }
 
 

@@ -45,11 +45,11 @@ update caption_style set said = 'sound only: a reading face, for a quiet voice' 
 insert into caption_style (id, name, said, place) values
     ('spark', 'Spark', 'quick podcast: one short line, the spoken word on a plate', 1);
 insert into caption_style_version (style, version, look) values
-    ('spark', 1, '{"face": "Lexend Bold", "size": 0.074, "case": "lower", "colour": "#FAF7F0", "emphasis": "#F2C14E",
+    ('spark', 1, '{"face": "Lexend Bold", "size": 0.07, "case": "lower", "colour": "#FAF7F0", "emphasis": "#F2C14E",
         "spoken": {"mark": "plate", "colour": "#0B5454"}, "outline": {"colour": "#10231F", "width": 0.1},
         "shadow": {"colour": "#000000", "opacity": 0.5, "across": 0, "down": 0.05, "blur": 0.08},
-        "heights": {"wide": 0.82}, "entrance": "fade",
-        "limits": {"line_characters": 14, "lines": 1, "shortest_ms": 400, "longest_ms": 2500, "fastest_cps": 26}}');
+        "heights": {"wide": 0.82},
+        "limits": {"line_characters": 16, "lines": 1, "shortest_ms": 400, "longest_ms": 2500, "fastest_cps": 26}}');
 
 -- Faces that the house brings are kept here. Faces that only stand in for scripts another lacks are not offered.
 alter table face

@@ -7,6 +7,7 @@
 	import ShapeMark from '$ui/ShapeMark.svelte';
 	import { trail } from '$ui/trail.svelte';
 	import HouseLook from './HouseLook.svelte';
+	import HouseStyles from './HouseStyles.svelte';
 	import DestinationForm from './DestinationForm.svelte';
 	import { likeOne, wantedOf } from './wanted';
 
@@ -56,7 +57,7 @@
 <div class="house">
 	<header>
 		<h1>House</h1>
-		<p>Where clips go, and what stands behind them.</p>
+		<p>Where clips go, how their captions look, and what stands behind them.</p>
 	</header>
 	<section aria-label="Destinations">
 		<div class="head">
@@ -81,6 +82,7 @@
 			</tbody>
 		</table>
 	</section>
+	<HouseStyles />
 	<HouseLook />
 	{#if open}
 		{#key open}

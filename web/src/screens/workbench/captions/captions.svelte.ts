@@ -7,6 +7,7 @@ export type Slip = { cue: Cue; hidden: boolean; key: string };
 /** Where the caret goes once the cues are made anew. */
 type Caret = { word: number; end: boolean };
 const LONGEST_PUT_IN_MS = 2000;
+const COMES_MS = 200;
 
 export class Captions {
 	/** The first word of the cue in hand. */
@@ -48,7 +49,9 @@ export class Captions {
 		const here = frameAt(this.bench.version!.assembly, player.outMs);
 		if (here >= cue.first_frame && here < cue.end_frame) return;
 		player.pause();
-		player.seekOut(this.msOf(cue.first_frame) + 1);
+		// Where captions come in with a movement, once they are there.
+		const comes = (this.track?.look.entrance ?? 'none') === 'none' ? 0 : Math.min(COMES_MS, this.msOf(cue.end_frame - cue.first_frame) / 2);
+		player.seekOut(this.msOf(cue.first_frame) + comes + 1);
 	}
 
 	/** To the next cue with a problem after (or before) the moment on the stage. */
