@@ -6,8 +6,10 @@ To add one: a function from a cue and what is around it to findings, listed in `
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from difflib import SequenceMatcher
+from math import ceil
 
 from nimble_quote.core.assembly import Assembly, CueTrack, caption_area
+from nimble_quote.core.assembly.captions import caption_width
 from nimble_quote.core.captions.contrast import ContrastFound
 from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.captions.lettering import characters
@@ -146,13 +148,13 @@ def _too_long(one: _Around) -> Iterator[Finding]:
             "cue-lines", f"“{_short(cue)}” takes {len(cue.line_texts)} lines, over {limits.lines}.",
             "Part it in two.", _parted(cue), "Part it in two",
         )  # fmt: skip
-    area = caption_area(cue, one.track, one.checked.context, one.assembly.destination)
+    width = caption_width(cue, one.track, one.checked.context, one.assembly.destination)
     if characters(widest) > limits.line_characters:
         yield one.found(
             "cue-long", f"“{widest}” is longer than a line of {limits.line_characters} characters.",
             "Shorten its text, or break it.", _parted(cue), "Part it in two",
         )  # fmt: skip
-    elif area.x < -0.001 or area.x + area.width > 1.001:
+    elif width > 1.001:
         yield one.found(
             "cue-wide", f"“{widest}” is wider than the picture.", "Shorten its text, or make it smaller.",
             _parted(cue), "Part it in two",
@@ -295,11 +297,14 @@ def faces_shown(assembly: Assembly, faces: Sequence[FaceSample], first: int, end
                 window = panel.window_at(frame)
                 if window.holds(*face.middle, 0, 0):
                     across, down = panel.width_px / window.width / width, panel.height_px / window.height / height
-                    yield Area(
-                        x=panel.x_px / width + (face.x - window.x) * across,
-                        y=panel.y_px / height + (face.y - window.y) * down,
-                        width=face.width * across, height=face.height * down, name="face",
-                    )  # fmt: skip
+                    x, y = (
+                        panel.x_px / width + (face.x - window.x) * across,
+                        panel.y_px / height + (face.y - window.y) * down,
+                    )
+                    left, top = max(0.0, x), max(0.0, y)
+                    right, bottom = min(1.0, x + face.width * across), min(1.0, y + face.height * down)
+                    if right > left and bottom > top:
+                        yield Area(x=left, y=top, width=right - left, height=bottom - top, name="face")
 
 
 def _longer(one: _Around, needed_ms: float) -> tuple[Edit | None, str]:
@@ -307,7 +312,7 @@ def _longer(one: _Around, needed_ms: float) -> tuple[Edit | None, str]:
     if one.last < 0:
         return None, ""
     limit = one.after.first_frame if one.after else one.assembly.frames
-    more = round((needed_ms - one.shown_ms) * one.assembly.rate / 1000 + 0.5)
+    more = ceil((needed_ms - one.shown_ms) * one.assembly.rate / 1000 - 1e-6)
     if one.cue.end_frame + more > limit:
         return None, ""
     ends = ms_at(one.cue.end_frame + more, one.assembly.rate) - one.cue.said_to_ms

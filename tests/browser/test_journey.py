@@ -121,19 +121,19 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, running: RunningApp, demo: 
     page.keyboard.press("3")
     expect(page.locator("section.cues li[data-here='true']")).to_have_count(1)
     page.get_by_label("Caption at 0:00").first.fill("So people ask me :")
-    page.keyboard.press("Enter")
+    page.keyboard.press("Control+Enter")
     expect(page.get_by_role("button", name="Undo")).to_have_attribute(
         "title", "Undo: Corrected a caption to “So people ask me :”"
     )
     page.get_by_label("Vertical position").fill("0.95")
-    expect(page.get_by_role("link", name="Check")).to_contain_text("2")
+    expect(page.locator("li[data-wrong='true']").first).to_contain_text("account line")
 
     # Check: the soft picture and the covered captions, each with a way to mend it.
     page.keyboard.press("Escape")
     page.get_by_role("link", name="Check").click()
     checks = page.get_by_label("Checks")
     expect(checks).to_contain_text(re.compile(r"Soft picture: enlarged 2\.[12] times"))
-    expect(checks).to_contain_text("captions lie under the caption and account line of Tall 15")
+    expect(checks).to_contain_text("lies under the caption and account line of Tall 15.")
     checks.get_by_role("listitem").filter(has_text="account line").get_by_role("button", name="Fix in Captions").click()
     page.get_by_label("Vertical position").fill("0.6")
     expect(page.get_by_role("link", name="Check")).to_contain_text("1")

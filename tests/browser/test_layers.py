@@ -16,9 +16,10 @@ from psycopg.types.json import Jsonb
 
 from nimble_quote.core.assembly import RECORDING, Assembly
 from nimble_quote.core.document import (
+    Break,
     Captions,
     Choice,
-    CuePin,
+    CueMark,
     Framing,
     Lines,
     Overlay,
@@ -97,7 +98,12 @@ CASES = {
     # The other faces are compared to the pixel by themselves.
     "captions": document(LAYOUTS["single"], Captions(style="lamplight")),
     "pinned": document(
-        LAYOUTS["single"], Captions(style="slate", pins=(CuePin(first=141, last=144, line_starts=(143,), height=0.3),))
+        LAYOUTS["single"],
+        Captions(
+            style="slate",
+            breaks=(Break(right=141, kind="cue"), Break(right=143, kind="line"), Break(left=144, kind="cue")),
+            marked=(CueMark(first=141, last=144, height=0.3),),
+        ),
     ),
 }
 

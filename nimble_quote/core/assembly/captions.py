@@ -164,18 +164,28 @@ def _hushed(word: Word, document: QuoteDocument) -> bool:
 
 
 def caption_area(cue: Cue, track: CueTrack, context: Context, destination: Destination) -> Area:
-    """The part of the picture that a cue takes, plates and edges included."""
+    """The part of the picture that a cue takes, plates and edges included, as far as it is inside."""
     look = track.look.with_changes(cue.look)
-    lines = cue.shown_texts
-    shorter = min(destination.size)
-    across = max(
-        context.lettering.width(look.cased(line), look.face, look.letter_spacing, track.language) for line in lines
-    )
-    width = (across + 2 * look.beyond[0]) * look.size * shorter / destination.width
+    width = min(1.0, caption_width(cue, track, context, destination))
     left = {"left": (1 - look.width) / 2, "centre": 0.5 - width / 2, "right": (1 + look.width) / 2 - width}
-    height = block_height(look, len(lines), destination.size)
+    height = min(1.0, block_height(look, len(cue.shown_texts), destination.size))
     middle = track.height if cue.height is None else cue.height
-    return Area(x=left[look.alignment], y=middle - height / 2, width=width, height=height, name="captions")
+    x, y = left[look.alignment], middle - height / 2
+    return Area(x=_within(x, width), y=_within(y, height), width=width, height=height, name="captions")
+
+
+def caption_width(cue: Cue, track: CueTrack, context: Context, destination: Destination) -> float:
+    """How wide a cue is, plates and edges included, in widths of the output: over 1 where it is too wide for it."""
+    look = track.look.with_changes(cue.look)
+    across = max(
+        context.lettering.width(look.cased(line), look.face, look.letter_spacing, track.language)
+        for line in cue.shown_texts
+    )
+    return (across + 2 * look.beyond[0]) * look.size * min(destination.size) / destination.width
+
+
+def _within(start: float, length: float) -> float:
+    return min(max(0.0, start), 1 - length)
 
 
 def line_areas(cue: Cue, track: CueTrack, context: Context, destination: Destination) -> list[Area]:
@@ -192,7 +202,9 @@ def line_areas(cue: Cue, track: CueTrack, context: Context, destination: Destina
         room = {"left": (1 - look.width) / 2, "centre": 0.5 - width / 2, "right": (1 + look.width) / 2 - width}
         # Letters stand in the middle four fifths of their line.
         top = whole.y + beyond + step * (number + 0.1)
-        out.append(Area(x=room[look.alignment], y=top, width=width, height=step * 0.8, name="line"))
+        width, high = min(1.0, width), min(1.0, step * 0.8)
+        x, y = _within(room[look.alignment], width), _within(top, high)
+        out.append(Area(x=x, y=y, width=width, height=high, name="line"))
     return out
 
 

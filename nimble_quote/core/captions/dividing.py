@@ -12,6 +12,7 @@ person has in one cue) stands alone. Among the ways that do, the sum of prices i
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 from typing import NamedTuple
 
 from nimble_quote.core.document import Limits
@@ -141,8 +142,11 @@ def _ending(atom: Atom) -> float:
 
 
 def _as_many_lines(atoms: Sequence[Atom], first: int, end: int, room: Room) -> tuple[int, ...]:
-    """Where lines end, of which there are as many as it takes."""
-    return tuple(place + first for place in line_ends(atoms[first:end], room, most=end - first))
+    """Where lines end, of which there are as many as it takes; also where a person broke them."""
+    fixed = [place for place in range(first + 1, end) if atoms[place - 1].fixed == "line"]
+    return tuple(
+        place + a for a, b in pairwise((first, *fixed, end)) for place in line_ends(atoms[a:b], room, most=b - a)
+    )
 
 
 def _too_much(atoms: Sequence[Atom], first: int, end: int, room: Room) -> bool:

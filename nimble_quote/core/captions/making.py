@@ -95,10 +95,14 @@ def make_cues(
     times = times_of(said, letters.limits, clip)
     shown: list[Cue] = []
     hidden: list[Cue] = []
-    for part, one, (first, end) in zip(ordered, said, times, strict=True):
+    for part, (first, end) in zip(ordered, times, strict=True):
         if end <= first:
             continue
-        cue = _added(part.added, one, first, end) if part.added else _cue(part, words, fixed, leads, (first, end), clip)
+        cue = (
+            _added(part.added, letters, first, end)
+            if part.added
+            else _cue(part, words, fixed, leads, (first, end), clip)
+        )
         away = any(mark.mark.hidden for mark in _marks_of(part, fixed))
         (hidden if away else shown).append(cue)
     return Made(cues=tuple(shown), hidden=tuple(hidden))
@@ -181,12 +185,13 @@ def _said(part: _Part, words: Sequence[CaptionWord], fixed: Fixed) -> Said:
     )
 
 
-def _added(added: Added, said: Said, first: int, end: int) -> Cue:
-    word = CueWord(text=said.words[0].text, index=-1, first_frame=first, end_frame=end)
+def _added(added: Added, letters: Letters, first: int, end: int) -> Cue:
+    lines = lines_of(added.text, letters, letters.limits.lines)
+    words = [(CueWord(text=line, index=-1, first_frame=first, end_frame=end),) for line in lines]
     return Cue(
         first_frame=first,
         end_frame=end,
-        lines=((word,),),
+        lines=tuple(words),
         added=added.id,
         fixed=True,
         said_from_ms=added.start_ms,

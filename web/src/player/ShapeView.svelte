@@ -57,7 +57,7 @@
 		if (!captions || !captioned) return;
 		// A canvas is given to one painter for good; a new shape brings a new canvas.
 		const canvas = captions;
-		void loaded;
+		void names;
 		const made = untrack(
 			() => new CaptionPainter(canvas, script ?? '', { width: destination.width, height: destination.height }, untrack(() => loaded))
 		);

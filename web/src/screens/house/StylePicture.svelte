@@ -43,7 +43,7 @@
 	$effect(() => {
 		if (!canvas || !faces) return;
 		const mine = canvas;
-		const named = house.faces.filter((one) => faces.split('\n').includes(one.name));
+		const named = untrack(() => house.faces.filter((one) => faces.split('\n').includes(one.name)));
 		const made = untrack(() => new CaptionPainter(mine, script, { width: destination.width, height: destination.height }, named));
 		painter = made;
 		const began = performance.now();

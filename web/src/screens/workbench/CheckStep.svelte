@@ -13,7 +13,25 @@
 
 	let { bench, onexport }: { bench: Bench; onexport: () => void } = $props();
 
-	const versions = $derived(bench.resolved!.versions);
+	const versions = $derived(bench.resolved!.versions.map((one) => ({ ...one, findings: together(bench.findingsOf(one.destination)) })));
+	$effect(() => {
+		void bench.resolved?.revision;
+		const later = setTimeout(() => void bench.measure(), 400);
+		return () => clearTimeout(later);
+	});
+
+	type Told = Finding & { more?: number };
+	/** Findings of captions of one kind as one: the first of them, and how many more there are. */
+	function together(findings: Finding[]): Told[] {
+		const out: Told[] = [];
+		for (const one of findings) {
+			const same = one.step === 'captions' && one.check !== 'fairness' ? out.find((other) => other.check === one.check && other.severity === one.severity) : undefined;
+			if (same) same.more = (same.more ?? 0) + 1;
+			else out.push({ ...one });
+		}
+		return out;
+	}
+
 	/** What is wrong with every version alike is said once. */
 	const same = (one: Finding, other: Finding) => one.says === other.says && one.do === other.do;
 	const shared = $derived(
@@ -22,7 +40,7 @@
 			: versions[0]!.findings.filter((one) => versions.every((version) => version.findings.some((other) => same(one, other))))
 	);
 	const groups = $derived([
-		...(shared.length ? [{ destination: bench.shown, shape: null, findings: shared }] : []),
+		...(shared.length ? [{ destination: bench.shown, shape: null, findings: shared as Told[] }] : []),
 		...versions.map((version) => ({
 			destination: version.destination,
 			shape: version.assembly.destination,
@@ -30,7 +48,7 @@
 		}))
 	]);
 	const count = $derived(groups.reduce((sum, group) => sum + group.findings.length, 0));
-	const stops = $derived(bench.findings.filter((one) => one.severity === 'stop').length);
+	const stops = $derived(groups.flatMap((one) => one.findings).filter((one) => one.severity === 'stop').length);
 
 	function mend(destination: string, finding: Finding): void {
 		bench.show(destination);
@@ -72,7 +90,7 @@
 							</span>
 							<div>
 								<p>{#if finding.at_ms !== null && finding.at_ms !== undefined}<button type="button" class="at" title="Go to this moment" onclick={() => look(group.destination, finding)}>{fineClock(finding.at_ms)}</button>{/if}
-									<b>{finding.says}</b></p>
+									<b>{finding.says}</b>{#if finding.more} and {many(finding.more, 'caption')} more like it{/if}</p>
 								<p class="do">{finding.do}</p>
 							</div>
 							{#if finding.step}

@@ -65,6 +65,15 @@
 	async function exportAll(): Promise<void> {
 		if (asking) return;
 		asking = true;
+		// Captions that nobody could read are looked at before they are exported.
+		await bench.measure();
+		const unread = bench.findings.filter((one) => one.check === 'contrast' && one.severity === 'stop');
+		if (unread.length && step !== 'check') {
+			asking = false;
+			actions.go('check');
+			house.tell('bad', `${many(unread.length, 'caption')} can hardly be told from the picture. Mend them here, or export all the same.`);
+			return;
+		}
 		const made = await house.trying(() =>
 			ask(api.POST('/api/quotes/{quote_id}/exports', { params: { path: { quote_id: id } }, body: { destinations: [] } }))
 		);

@@ -15,7 +15,7 @@
 	const cue = $derived(slip.cue);
 	const told = $derived(textOf(cue));
 	const faults = $derived(slip.hidden ? [] : captions.problemsOf(cue));
-	const inHand = $derived(captions.hand === firstOf(cue) && captions.here >= cue.first_frame - 1 && captions.here <= cue.end_frame);
+	const inHand = $derived(captions.hand === firstOf(cue));
 	const here = $derived(!slip.hidden && captions.here >= cue.first_frame && captions.here < cue.end_frame);
 	const shownS = $derived(captions.msOf(cue.end_frame - cue.first_frame) / 1000);
 	const limits = $derived(captions.track!.limits);
@@ -39,9 +39,9 @@
 	$effect(() => {
 		const caret = captions.caret;
 		const now = told;
-		if (!caret || !field || slip.hidden) return;
+		if (!caret || !field || slip.hidden || captions.bench.resolved?.revision === caret.after) return;
 		const at = now.tokens.find((one) => one.word.index === caret.word);
-		if (!at || (firstOf(cue) !== caret.word && !caret.end && at.start === 0)) return;
+		if (!at) return;
 		const box = field;
 		untrack(() => (captions.caret = null));
 		void tick().then(() => {

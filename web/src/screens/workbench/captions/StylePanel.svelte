@@ -19,12 +19,13 @@
 	const NAMES: Record<string, string> = { size: 'size', case: 'case', colour: 'colour', plate: 'plate', outline: 'outline', spoken: 'spoken word', face: 'face', speakers: 'speakers', limits: 'limits' };
 
 	async function makeStyle(): Promise<void> {
-		if (!style || !look) return;
+		if (!style) return;
 		const { follow, exported } = await ask(api.GET('/api/styles/{style}/follows', { params: { path: { style: style.id } } }));
 		const others = Math.max(0, follow + exported - 1);
 		const says = others ? ` ${others} other ${others === 1 ? 'quote follows' : 'quotes follow'} it${exported ? `; ${exported} exported ${exported === 1 ? 'one holds' : 'ones hold'} what it was` : ''}.` : '';
 		if (!confirm(`Make this the style ${style.name}?${says}`)) return;
-		const body = { name: style.name, said: style.said ?? '', look };
+		// As it is stored: what is drawn may be a moment behind.
+		const body = { name: style.name, said: style.said ?? '', look: { ...style.look, ...told.look } as CaptionLook };
 		const changed = await house.trying(() => ask(api.PUT('/api/styles/{style}', { params: { path: { style: style.id }, query: { by: house.person || null } }, body })));
 		if (!changed) return;
 		await bench.edit({ kind: 'change-caption-look', reset: own });

@@ -5,7 +5,7 @@ import type { Bench } from '../bench.svelte';
 
 export type Slip = { cue: Cue; hidden: boolean; key: string };
 /** Where the caret goes once the cues are made anew. */
-type Caret = { word: number; end: boolean };
+type Caret = { word: number; end: boolean; after?: number };
 const LONGEST_PUT_IN_MS = 2000;
 const COMES_MS = 200;
 
@@ -77,7 +77,7 @@ export class Captions {
 	}
 
 	edit(edit: Edit, caret: Caret | null = null): Promise<boolean> {
-		this.caret = caret;
+		this.caret = caret && { ...caret, after: this.bench.resolved?.revision };
 		return this.bench.edit(edit);
 	}
 
