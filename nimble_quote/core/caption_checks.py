@@ -6,6 +6,7 @@ To add one: a function from a cue and what is around it to findings, listed in `
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from difflib import SequenceMatcher
+from functools import cached_property
 from math import ceil
 
 from nimble_quote.core.assembly import Assembly, CueTrack, caption_area
@@ -68,11 +69,16 @@ class _Around:
 
     @property
     def first(self) -> int:
-        return self.cue.words[0].index
+        return self.cue.lines[0][0].index
 
     @property
     def last(self) -> int:
-        return self.cue.words[-1].index
+        return self.cue.lines[-1][-1].index
+
+    @cached_property
+    def area(self) -> Area:
+        """The part of the picture that the cue takes."""
+        return caption_area(self.cue, self.track, self.checked.context, self.assembly.destination)
 
     def found(
         self, check: str, says: str, do: str, mend: Edit | None = None, mend_says: str = "", severity: Severity = "warn"
@@ -189,7 +195,7 @@ def _widow(one: _Around) -> Iterator[Finding]:
 
 
 def _covered(one: _Around) -> Iterator[Finding]:
-    place = caption_area(one.cue, one.track, one.checked.context, one.assembly.destination)
+    place = one.area
     for area in one.assembly.destination.covered:
         if area.meets(place):
             yield one.found(
@@ -202,7 +208,7 @@ def _covered(one: _Around) -> Iterator[Finding]:
 
 
 def _over_a_face(one: _Around) -> Iterator[Finding]:
-    place = caption_area(one.cue, one.track, one.checked.context, one.assembly.destination)
+    place = one.area
     faces = list(faces_shown(one.assembly, one.checked.faces, one.cue.first_frame, one.cue.end_frame))
     hit = [face for face in faces if _share(face, place) > _ON_FACE]
     if hit:
@@ -214,7 +220,7 @@ def _over_a_face(one: _Around) -> Iterator[Finding]:
 
 def _over_others(one: _Around) -> Iterator[Finding]:
     """Captions that stand on other lines at the same time."""
-    place = caption_area(one.cue, one.track, one.checked.context, one.assembly.destination)
+    place = one.area
     for other in one.assembly.overlays:
         together = other.first_frame < one.cue.end_frame and one.cue.first_frame < other.end_frame
         high = block_height(other.look, len(other.lines), one.assembly.destination.size)
@@ -243,13 +249,12 @@ def _otherwise(one: _Around) -> Iterator[Finding]:
     """Captions that say another word than was heard, not only another spelling of it."""
     if one.first < 0:
         return
-    talk = one.checked.context.talk
-    heard = {word.index: word.text for word in talk.words if one.first <= word.index <= one.last}
-    indexes = list(dict.fromkeys(word.index for word in one.cue.words))
-    for index in indexes:
-        shown = " ".join(word.text for word in one.cue.words if word.index == index)
-        was = heard.get(index, "")
-        if _plain(shown) and _plain(was) and not _alike(_plain(shown), _plain(was)):
+    shown_of: dict[int, list[str]] = {}
+    for word in one.cue.words:
+        shown_of.setdefault(word.index, []).append(word.text)
+    for index, texts in shown_of.items():
+        shown, was = " ".join(texts), one.checked.context.talk.word(index).text
+        if shown != was and _plain(shown) and _plain(was) and not _alike(_plain(shown), _plain(was)):
             back = CorrectCaption(first=index, last=index, text=was)
             yield one.found(
                 "cue-otherwise", f"The captions say “{shown}” where “{was}” was transcribed.",
@@ -363,7 +368,7 @@ def _moved(one: _Around, clear_of: Sequence[Area]) -> Edit | None:
     """The edit that has a cue stand as near as it can to where it stands, clear of some areas."""
     if one.first < 0:
         return None
-    area = caption_area(one.cue, one.track, one.checked.context, one.assembly.destination)
+    area = one.area
     now = area.y + area.height / 2
     tried = sorted((step / 100 for step in range(6, 95)), key=lambda height: abs(height - now))
     for height in tried:

@@ -118,3 +118,14 @@ def test_captions_of_another_talk_are_not_taken(running: RunningApp, demo: int):
         other = b"1\n00:00:00,000 --> 00:00:02,000\nTurnips grow under glass in March\n"
         read = client.post(f"/api/quotes/{quote['id']}/captions/read", params={"name": "a.srt"}, content=other).json()
         assert (read["edit"], read["matched"], read["left"]) == (None, 0, ["Turnips grow under glass in March"])
+
+
+def test_odd_spelling_is_told_with_what_may_be_meant(running: RunningApp, demo: int):
+    with running.client as client:
+        quote = keep(client, demo, SAID)
+        word = cues(client, quote)[0]["lines"][0][1]["index"]
+        odd = edit(client, quote, kind="correct-caption", first=word, last=word, text="peopel").json()
+        told = client.get(f"/api/quotes/{odd['id']}/captions/spelling").json()
+        assert (told["checked"], told["language"]) == (True, "English")
+        (one,) = [one for one in told["words"] if one["text"] == "peopel"]
+        assert (one["word"], one["meant"][0]) == (word, "people")

@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers` and `framing`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers`, `framing` and `captions`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -15,6 +15,7 @@ from nimble_quote.settings import Settings
 from nimble_quote.store.cluster import Cluster
 from tests.bench import (
     bringing_in,
+    captions,
     export,
     finding,
     fixtures,
@@ -46,6 +47,7 @@ PARTS = (
     "lists",
     "layers",
     "framing",
+    "captions",
 )
 
 
@@ -60,7 +62,7 @@ def main() -> None:
         with _running(scratch) as running:
             measuring = {
                 "readers": readers.measure,
-                "export": lambda: export.measure(running, scratch, Settings()),
+                "export": lambda: export.measure(running, scratch),
                 "load": lambda: load.measure(running, scratch),
                 "bringing-in": lambda: bringing_in.measure(running, scratch, Settings()),
                 "screens": lambda: screens.measure(running, scratch),
@@ -70,6 +72,7 @@ def main() -> None:
                 "trim": lambda: trimming.measure(running),
                 "search": lambda: searching.measure(running),
                 "layers": lambda: layers.measure(running, scratch),
+                "captions": lambda: captions.measure(running, scratch),
                 "framing": lambda: framing.measure(running, scratch),
                 "lists": lambda: lists.measure(running),
                 "memory": lambda: memory.measure(scratch),

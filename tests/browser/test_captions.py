@@ -160,6 +160,26 @@ def test_a_correction_is_typed_shows_what_was_heard_and_its_problem_is_mended(
     expect(slip).not_to_contain_text("elephants")
 
 
+def test_a_name_is_corrected_once_in_the_talk_s_words_as_well(desk: Page, running: RunningApp, demo: int):
+    with running.client as client:
+        quote = int(keep(client, demo, "My name is Maren")["id"])
+        before = client.get(f"/api/recordings/{demo}/places", params={"find": "Maren"}).json()
+    opened(desk, running, quote)
+    box = desk.locator("textarea.said").first
+    box.fill(box.input_value().replace("Maren", "Marenka"))
+    box.press("Control+Enter")
+    desk.get_by_role("button", name="Also in the talk’s words …").click()
+    window = desk.get_by_role("dialog", name="Also in the talk’s words")
+    expect(window.get_by_role("listitem")).to_have_count(len(before))
+    window.get_by_role("button", name=re.compile("^Write in")).click()
+    expect(desk.get_by_text("Written as “Marenka” in")).to_be_visible()
+    expect(desk.get_by_title("What the transcript says")).to_have_count(0)
+    with running.client as client:
+        assert len(client.get(f"/api/recordings/{demo}/places", params={"find": "Marenka"}).json()) == len(before)
+        revision = client.get(f"/api/recordings/{demo}/transcript").json()["revision"]
+        client.post(f"/api/recordings/{demo}/corrections/undo", json={"on_revision": revision})
+
+
 def test_letters_that_can_hardly_be_read_are_told_before_they_are_exported(desk: Page, running: RunningApp, quote: int):
     with running.client as client:
         _edit(

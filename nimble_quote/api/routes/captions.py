@@ -18,6 +18,7 @@ from nimble_quote.core.assembly import assemble
 from nimble_quote.core.assembly.captions import caption_words, translation_of
 from nimble_quote.core.captions.cues import Cue, WrittenCue
 from nimble_quote.core.captions.replacing import occurrences
+from nimble_quote.core.captions.spelling import misspelt
 from nimble_quote.core.captions.taking import FileCue, Taken, taken_by_times, taken_by_words
 from nimble_quote.core.captions.words import shown_text
 from nimble_quote.core.cutting.kept import kept_spans, kept_words
@@ -26,8 +27,11 @@ from nimble_quote.core.edits.captions import LanguageCode, TranslatedWords
 from nimble_quote.core.edits.taking import CueTaken
 from nimble_quote.core.finding import Finding
 from nimble_quote.formats.sidecar import MEDIA_TYPES, WRITERS, WrittenCaptions
+from nimble_quote.formats.spoken import name_of
 from nimble_quote.formats.transcripts import LARGEST_BYTES, read_transcript
+from nimble_quote.formats.word_lists import word_list
 from nimble_quote.media.files import download_name
+from nimble_quote.store import transcripts
 
 router = APIRouter(prefix="/api")
 
@@ -109,6 +113,39 @@ async def find_in_captions(
         )
         for one in occurrences(words, corrections, text[:200], match_case=match_case)
     ]  # fmt: skip
+
+
+class MisspeltView(BaseModel):
+    """A word that no list knows: which it is, how it is written, and what may be meant."""
+
+    word: int
+    text: str
+    meant: list[str]
+
+
+class SpellingView(BaseModel):
+    """The words of captions that are spelt oddly. `checked`: whether there is a word list of the language; else nothing is known."""
+
+    checked: bool
+    language: str
+    words: list[MisspeltView]
+
+
+@router.get("/quotes/{quote_id}/captions/spelling")
+async def check_spelling(quote_id: RowId, conn: TheConnection, server: TheServer) -> SpellingView:
+    """The words that the captions of a quote spell oddly, by an open word list and the names of the house."""
+    quote, _, context = await loaded(conn, server, quote_id)
+    names = [*(await transcripts.names(conn)), *(one.speaker for one in context.talk.sentences if one.speaker)]
+    listed = word_list(context.talk.language.code)
+    if listed is None:
+        return SpellingView(checked=False, language=name_of(context.talk.language.code), words=[])
+    words = kept_words(quote.document, context.talk)
+    mapped = {one.word: one.text for one in quote.document.captions.corrections}
+    found = await asyncio.to_thread(misspelt, [shown_text(word, mapped) for word in words], listed, names)
+    return SpellingView(
+        checked=True, language=name_of(context.talk.language.code),
+        words=[MisspeltView(word=words[one.place].index, text=one.text, meant=list(one.meant)) for one in found[:200]],
+    )  # fmt: skip
 
 
 class CaptionsRead(BaseModel):

@@ -55,7 +55,7 @@ def write_ass(assembly: Assembly, lettering: Lettering) -> str:
         return ""
     writer = _Writer(assembly, lettering)
     events = [
-        *(event for track in assembly.cue_tracks for cue in track.cues for event in writer.cue(cue, track)),
+        *(writer.cue(cue, track) for track in assembly.cue_tracks for cue in track.cues),
         *writer.overlays(),
     ]
     width, height = assembly.destination.size
@@ -76,10 +76,16 @@ class _Shown:
     style: str
 
 
+_WRITTEN: dict[tuple[object, ...], str] = {}
+"""The events of cues that were written last: an edit changes one of many."""
+_MOST_WRITTEN = 20_000
+
+
 class _Writer:
     def __init__(self, assembly: Assembly, lettering: Lettering) -> None:
         self._assembly, self._lettering = assembly, lettering
         self._styles: dict[str, tuple[str, CaptionLook]] = {}
+        self._looks: dict[str, str] = {}
 
     def styles(self) -> Iterator[str]:
         """The script's styles: of each look one for each direction of reading."""
@@ -94,12 +100,23 @@ class _Writer:
                     border=round(look.outline.width * setting.em, 2) if look.outline else 0, encoding=encoding,
                 )  # fmt: skip
 
-    def cue(self, cue: Cue, track: CueTrack) -> Iterator[str]:
-        """The events of a cue."""
+    def cue(self, cue: Cue, track: CueTrack) -> str:
+        """The events of a cue, written once for as long as it and what is around it are the same."""
         look = track.look.with_changes(cue.look)
-        setting = self._setting(look, track.language)
-        lines = placed_lines(cue, track.height if cue.height is None else cue.height, setting)
-        shown = _Shown(first=cue.first_frame, end=cue.end_frame, style=self._style(look))
+        style = self._style(look)
+        height = track.height if cue.height is None else cue.height
+        key = (cue.model_dump_json(), style, self._looks[style], track.language, height, self._assembly.destination.size,
+               self._assembly.rate, self._lettering)  # fmt: skip
+        if key not in _WRITTEN:
+            if len(_WRITTEN) > _MOST_WRITTEN:
+                _WRITTEN.clear()
+            _WRITTEN[key] = "".join(self._cue(cue, look, height, track.language, style))
+        return _WRITTEN[key]
+
+    def _cue(self, cue: Cue, look: CaptionLook, height: float, language: str, style: str) -> Iterator[str]:
+        setting = self._setting(look, language)
+        lines = placed_lines(cue, height, setting)
+        shown = _Shown(first=cue.first_frame, end=cue.end_frame, style=style)
         yield from self._plates(lines, setting, shown)
         letters = _letters_of(look, cue.speaker)
         for line in lines:
@@ -125,7 +142,10 @@ class _Writer:
         return Setting(look=look, language=language, output=self._assembly.destination.size, lettering=self._lettering)
 
     def _style(self, look: CaptionLook) -> str:
-        return self._styles.setdefault(look.model_dump_json(), (f"L{len(self._styles)}", look))[0]
+        told = look.model_dump_json()
+        name, _ = self._styles.setdefault(told, (f"L{len(self._styles)}", look))
+        self._looks[name] = told
+        return name
 
     def _event(self, layer: int, first: int, end: int, style: str, tags: str, text: str) -> str:
         rate = self._assembly.rate

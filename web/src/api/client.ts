@@ -36,6 +36,8 @@ export type CaptionLook = Schemas['CaptionLook'];
 export type WantedStyle = Schemas['StyleWanted'];
 /** How well the captions of a quote can be told from the picture. */
 export type Contrast = Schemas['ContrastView'];
+/** What captions spell oddly. */
+export type Spelling = Schemas['SpellingView'];
 /** A place where captions say a text. */
 export type CaptionPlace = Schemas['OccurrenceView'];
 export type Framing = Schemas['Framing'];

@@ -151,6 +151,17 @@ export class Bench {
 		this.#play();
 	}
 
+	/** Reads the talk's words anew, after they were corrected. */
+	async wordsChanged(): Promise<void> {
+		const [quote, transcript] = await Promise.all([
+			this.#asked(),
+			ask(api.GET('/api/recordings/{recording_id}/transcript', { params: { path: { recording_id: this.quote!.recording_id } } }))
+		]);
+		this.talk = readTalk(transcript.sentences);
+		this.#take(quote);
+		await this.lookAgain();
+	}
+
 	close(): void {
 		this.#closed = true;
 		this.#versions.close();

@@ -9,6 +9,7 @@
 	import CueColumn from './CueColumn.svelte';
 	import FilePanel from './FilePanel.svelte';
 	import FindPanel from './FindPanel.svelte';
+	import SpellingPanel from './SpellingPanel.svelte';
 	import StylePanel from './StylePanel.svelte';
 	import TranslationPanel from './TranslationPanel.svelte';
 
@@ -89,6 +90,7 @@
 		<Check name="Burn captions in" checked={shown} onset={(on) => void bench.edit({ kind: 'show-captions', shown: on })} />
 		{#if track}
 			<FindPanel {captions} />
+			<SpellingPanel {captions} />
 			<TranslationPanel {captions} bind:language />
 			<FilePanel {captions} {language} />
 			<p class="limits">

@@ -7,7 +7,8 @@
 	import { fineClock } from '$ui/say';
 	import { firstOf, lastOf, type Captions, type Slip } from './captions.svelte';
 	import CueBars from './CueBars.svelte';
-	import { placeAt, placesIn, saidIn, textOf, typedTime, wordsBefore } from './tokens';
+	import Everywhere from './Everywhere.svelte';
+	import { differs, placeAt, placesIn, saidIn, textOf, typedTime, wordsBefore } from './tokens';
 
 	type Props = { captions: Captions; slip: Slip; before?: Cue; after?: Cue; translation: string | null };
 	let { captions, slip, before, after, translation }: Props = $props();
@@ -21,18 +22,19 @@
 	const limits = $derived(captions.track!.limits);
 	const letters = (text: string) => [...text].length;
 	const longest = $derived(Math.max(...told.text.split('\n').map(letters)));
-	const heard = $derived(cue.added ? '' : heardIn());
+	const heard = $derived(cue.added ? [] : heardIn());
+	const misheard = $derived(heard.length ? differs(heard, saidIn(told.text).split(' ')) : null);
+	let everywhere = $state(false);
 	const contrast = $derived(captions.contrastOf(cue));
 	let field = $state<HTMLTextAreaElement>();
 
-	function heardIn(): string {
+	function heardIn(): string[] {
 		const talk = captions.bench.talk;
-		if (!talk) return '';
+		if (!talk) return [];
 		const kept = new Set(captions.bench.cut?.kept_words);
 		const words: string[] = [];
 		for (let index = firstOf(cue); index <= lastOf(cue); index++) if (kept.has(index)) words.push(talk.texts[index]!);
-		const was = words.join(' ');
-		return saidIn(told.text).replace(/\s/g, '') === was.replace(/\s/g, '') ? '' : was;
+		return saidIn(told.text).replace(/\s/g, '') === words.join('') ? [] : words;
 	}
 
 	// After the cues were made anew the caret is where somebody works on.
@@ -131,7 +133,12 @@
 		{#if cue.lines.flat().some((word) => word.emphasised)}
 			<p class="note">Emphasised: {cue.lines.flat().filter((word) => word.emphasised).map((word) => word.text).join(' ')}</p>
 		{/if}
-		{#if heard}<p class="heard" title="What the transcript says">{heard}</p>{/if}
+		{#if heard.length}
+			<p class="heard">
+				<span title="What the transcript says">{heard.join(' ')}</span>
+				{#if misheard}<Button kind="quiet" title="Write “{misheard.said}” for “{misheard.heard}” in the transcript too" onclick={() => (everywhere = true)}>Also in the talk’s words …</Button>{/if}
+			</p>
+		{/if}
 		{#if translation !== null && !cue.added}
 			<textarea
 				class="other" rows="1" maxlength="1000" aria-label="Translation of the caption at {fineClock(captions.msOf(cue.first_frame))}" lang={translation} value={cue.translated ?? ''}
@@ -169,6 +176,7 @@
 			{/if}
 		</div>
 	{/if}
+	{#if everywhere && misheard}<Everywhere {captions} heard={misheard.heard} said={misheard.said} first={range.first + misheard.at} onclose={() => (everywhere = false)} />{/if}
 </li>
 
 <style>

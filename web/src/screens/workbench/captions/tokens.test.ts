@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Cue } from '$api/client';
-import { placeAt, placesIn, saidIn, textOf, typedTime, wordsBefore } from './tokens';
+import { differs, placeAt, placesIn, saidIn, textOf, typedTime, wordsBefore } from './tokens';
 
 const word = (text: string, index: number, glued = false) => ({ text, index, glued, first_frame: 0, end_frame: 1, emphasised: false });
 const cue = (...lines: ReturnType<typeof word>[][]): Cue => ({ first_frame: 0, end_frame: 10, lines }) as unknown as Cue;
@@ -34,6 +34,18 @@ describe('a caret', () => {
 	});
 	it('is counted in words of a text that was changed', () => {
 		expect(wordsBefore('Keep  the lamp\nwick', 15)).toBe(3);
+	});
+});
+
+describe('what was written otherwise', () => {
+	const of = (heard: string, said: string) => differs(heard.split(' '), said.split(' '));
+	it('is what stands between the words that are the same, without marks', () => {
+		expect(of('I am Maren Tully, and so', 'I am Maren Tolley, and so')).toEqual({ at: 3, heard: 'Tully', said: 'Tolley' });
+		expect(of('the lamp house now', 'the lamphouse now')).toEqual({ at: 1, heard: 'lamp house', said: 'lamphouse' });
+	});
+	it('is nothing where only marks differ, or words were put in', () => {
+		expect(of('keep it', 'keep it,')).toBeNull();
+		expect(of('keep it', 'keep the it')).toBeNull();
 	});
 });
 

@@ -47,3 +47,14 @@ export function typedTime(text: string): number | null {
 	if (found[1] !== undefined && Number(secs) > 59) return null;
 	return Number(minutes) * 60000 + Number(secs) * 1000 + Number(part.padEnd(3, '0'));
 }
+
+/** What of some words was written otherwise: the words between those that both begin and end with. */
+export function differs(heard: string[], said: string[]): { at: number; heard: string; said: string } | null {
+	let at = 0;
+	while (at < heard.length && at < said.length && heard[at] === said[at]) at++;
+	let end = 0;
+	while (end < heard.length - at && end < said.length - at && heard.at(-1 - end) === said.at(-1 - end)) end++;
+	const [was, now] = [heard.slice(at, heard.length - end), said.slice(at, said.length - end)];
+	const bare = (words: string[]) => words.join(' ').replace(/^[^\p{L}\p{N}]+|[^\p{L}\p{N}]+$/gu, '');
+	return was.length && bare(was) && bare(was) !== bare(now) ? { at, heard: bare(was), said: bare(now) } : null;
+}
