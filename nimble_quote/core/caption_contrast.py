@@ -1,6 +1,6 @@
 """The contrast of the captions of a version against the pictures that they stand on."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,9 +15,10 @@ from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area
 from nimble_quote.core.document import CaptionLook, Colour
 
-BINS = 64
+BINS = 128
 _MOST_LOOKS = 24
 """So many pictures of a cue are looked at, spread over it."""
+_EVERY_S = 0.25
 Light = NDArray[np.float32]
 
 
@@ -55,19 +56,19 @@ def _of_cue(
     look = track.look.with_changes(cue.look)
     letters = _letters(look, cue)
     areas = line_areas(cue, track, context, assembly.destination)
-    frames = np.unique(np.linspace(cue.first_frame, cue.end_frame - 1, _MOST_LOOKS).astype(int))
-    counts = [_behind(int(frame), areas, assembly, pictures) for frame in _apart(frames, assembly)]
+    frames = _looked_at(cue, assembly)
+    lasting = np.diff([*frames, cue.end_frame])
+    counts = [_behind(frame, areas, assembly, pictures) for frame in frames]
     at = [score(look, letters, MIDDLES, one) for one in counts]
-    together = np.sum(counts, axis=0)
+    together = np.sum([count * long for count, long in zip(counts, lasting, strict=True)], axis=0)
     whole = score(look, letters, MIDDLES, together)
     worst = int(np.argmin(at))
-    frames_looked = list(_apart(frames, assembly))
     if whole >= READABLE:
-        return ContrastFound(contrast=whole, worst_frame=int(frames_looked[worst]))
+        return ContrastFound(contrast=whole, worst_frame=frames[worst])
     found = mends(look, letters, MIDDLES, together, palette)
     best = found[0] if found else None
     return ContrastFound(
-        contrast=whole, worst_frame=int(frames_looked[worst]), says=_says(letters, together, whole, best), mend=best
+        contrast=whole, worst_frame=frames[worst], says=_says(letters, together, whole, best), mend=best
     )
 
 
@@ -86,14 +87,13 @@ def _letters(look: CaptionLook, cue: Cue) -> Colour:
     return look.colour
 
 
-def _apart(frames: NDArray[np.int64], assembly: Assembly) -> Iterator[int]:
-    """Frames that show other moments of the recording, half a second apart at the least."""
-    before = -1e9
-    for frame in frames:
-        at = assembly.source_ms(int(frame))
-        if abs(at - before) >= 400:
-            before = at
-            yield int(frame)
+def _looked_at(cue: Cue, assembly: Assembly) -> list[int]:
+    """The frames of a cue that are looked at: spread over it, and each at which the picture cuts."""
+    length = cue.end_frame - cue.first_frame
+    looks = min(_MOST_LOOKS, max(2, round(length / assembly.rate / _EVERY_S)))
+    spread = {cue.first_frame + length * n // looks for n in range(looks)}
+    cuts = {run.first_frame for run in assembly.picture if cue.first_frame < run.first_frame < cue.end_frame}
+    return sorted(spread | cuts)
 
 
 MIDDLES = (np.arange(BINS) + 0.5) / BINS
@@ -111,7 +111,7 @@ def _behind(frame: int, areas: Sequence[Area], assembly: Assembly, pictures: Pic
     return counts
 
 
-_ACROSS, _DOWN = 48, 12
+_ACROSS, _DOWN = 96, 20
 """So many points of each line's box are looked at."""
 
 

@@ -15,7 +15,7 @@ MOST_BYTES = 100_000
 class NoStyle(Refused):
     """A file is no caption style; says what of it."""
 
-    code = "no-style"
+    code = "no-style-file"
 
 
 def write_style(style: CaptionStyle) -> str:

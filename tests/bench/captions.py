@@ -238,7 +238,7 @@ def _contrast(context: Context, scratch: Path) -> Row:
     source = (
         joined("two-kettles", PROXY, scratch / PROXY)
         if (MEDIA / "two-kettles" / f"{PROXY}.00").exists()
-        else joined("two-kettles", "talk.mp4", scratch / "talk.mp4")
+        else joined("two-kettles", "original.mp4", scratch / "original.mp4")
     )
     end = min(60_000, context.talk.duration_ms - 1000)
     began = time.perf_counter()

@@ -130,6 +130,9 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     wait_for(lambda: sum(e["state"] == "done" for e in client.get("/api/exports").json()) >= 2, "two clips", 300)
     take("outbox", "/outbox")
     take("house", "/house")
+    page.get_by_role("button", name="Edit Quay").click()
+    page.get_by_role("form", name="Edit Quay").scroll_into_view_if_needed()
+    take("styles")
 
 
 def _framed(page: Page, client: httpx.Client, running: RunningApp, talk: int) -> None:

@@ -9,10 +9,12 @@ person has in one cue) stands alone. Among the ways that do, the sum of prices i
     over too fast to be read, or over at once   more, the faster
 """
 
+from __future__ import annotations
+
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from itertools import pairwise
+from itertools import accumulate, pairwise
 from typing import NamedTuple
 
 from nimble_quote.core.document import Limits
@@ -43,12 +45,50 @@ class Atom(NamedTuple):
     """`cue`, `line`, `join`, or nothing."""
 
 
+Broken = tuple[float, tuple[int, ...]]
+"""What a way to break lines costs, and where each line ends."""
+
+
 class Division(NamedTuple):
     """A cue: its atoms `first` up to before `end`, and where its lines end."""
 
     first: int
     end: int
     line_ends: tuple[int, ...]
+
+
+class Piece:
+    """Atoms that are divided by themselves, with what is asked of their stretches again and again summed up before."""
+
+    def __init__(self, atoms: Sequence[Atom]) -> None:
+        self.atoms = atoms
+        self._widths = list(accumulate((one.width + one.space for one in atoms), initial=0.0))
+        self._letters = list(accumulate((one.characters + (one.space > 0) for one in atoms), initial=0))
+        self._fixed = [place for place in range(1, len(atoms)) if atoms[place - 1].fixed == "line"]
+        self._broken: dict[tuple[int, int, int], Broken | None] = {}
+
+    def width(self, first: int, end: int) -> float:
+        """The width of atoms on one line."""
+        return self._widths[end] - self._widths[first] - self.atoms[first].space
+
+    def letters(self, first: int, end: int) -> int:
+        """How many characters they are on one line."""
+        return self._letters[end] - self._letters[first] - (self.atoms[first].space > 0)
+
+    def fixed(self, first: int, end: int) -> tuple[int, ...]:
+        """The places inside at which a person broke a line."""
+        return tuple(place for place in self._fixed if first < place < end) if self._fixed else ()
+
+    def lasts_ms(self, first: int, end: int) -> float:
+        """From the beginning of the first to the end of the last."""
+        return self.atoms[end - 1].end_ms - self.atoms[first].start_ms
+
+    def broken(self, first: int, end: int, room: Room, lines: int) -> Broken | None:
+        """The cheapest way to break what no hand broke, worked out once."""
+        key = first, end, lines
+        if key not in self._broken:
+            self._broken[key] = _broken(self, first, end, room, lines, ())
+        return self._broken[key]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -77,14 +117,14 @@ def divided(atoms: Sequence[Atom], room: Room) -> list[Division]:
 def line_ends(atoms: Sequence[Atom], room: Room, most: int | None = None) -> tuple[int, ...]:
     """Where the lines of a text by itself end, of which there are at most so many (else as many as the limits say); where it
     doesn't fit, the last line takes what is left."""
-    most = most or room.limits.lines
-    found = _broken(atoms, 0, len(atoms), room, most, ()) if most <= _MOST_EXACT_LINES else None
+    piece, most = Piece(atoms), most or room.limits.lines
+    found = _broken(piece, 0, len(atoms), room, most, ()) if most <= _MOST_EXACT_LINES else None
     if found is not None:
         return found[1]
     ends: list[int] = []
     first = 0
     for place in range(1, len(atoms)):
-        if len(ends) < most - 1 and not _fits(atoms, first, place + 1, room):
+        if len(ends) < most - 1 and not _fits(piece, first, place + 1, room):
             ends.append(place)
             first = place
     return (*ends, len(atoms))
@@ -98,6 +138,7 @@ def _parted(atom: Atom, following: Atom) -> bool:
 @lru_cache(maxsize=4000)
 def _cheapest(atoms: tuple[Atom, ...], room: Room, next_ms: float | None) -> tuple[Division, ...]:
     """The cheapest division of atoms, after which something is said from a moment on."""
+    piece = Piece(atoms)
     best: list[tuple[float, int, tuple[int, ...]]] = [(0.0, 0, ())]
     for end in range(1, len(atoms) + 1):
         last = atoms[end - 1]
@@ -113,16 +154,16 @@ def _cheapest(atoms: tuple[Atom, ...], room: Room, next_ms: float | None) -> tup
                 inside += _inside(atoms[first], atoms[first + 1])
             if first and atoms[first - 1].fixed == "join":
                 continue
-            lines = _lines(atoms, first, end, room)
+            lines = _lines(piece, first, end, room)
             if lines is None:
                 if found is None:
                     # What a person has in one cue stands alone where it is too much for one.
-                    lines = 0.0, _as_many_lines(atoms, first, end, room)
-                elif _too_much(atoms, first, end, room):
+                    lines = 0.0, _as_many_lines(piece, first, end, room)
+                elif _too_much(piece, first, end, room):
                     break
                 else:
                     continue
-            price = best[first][0] + after + inside + lines[0] + _hurry(atoms[first:end], following, room.limits)
+            price = best[first][0] + after + inside + lines[0] + _hurry(piece, first, end, following, room.limits)
             if found is None or price < found[0]:
                 found = price, first, lines[1]
         assert found is not None
@@ -141,22 +182,22 @@ def _ending(atom: Atom) -> float:
     return _CUE_BINDING * atom.binding + (_LINE_BY_HAND if atom.fixed == "line" else 0.0)
 
 
-def _as_many_lines(atoms: Sequence[Atom], first: int, end: int, room: Room) -> tuple[int, ...]:
+def _as_many_lines(piece: Piece, first: int, end: int, room: Room) -> tuple[int, ...]:
     """Where lines end, of which there are as many as it takes; also where a person broke them."""
-    fixed = [place for place in range(first + 1, end) if atoms[place - 1].fixed == "line"]
     return tuple(
-        place + a for a, b in pairwise((first, *fixed, end)) for place in line_ends(atoms[a:b], room, most=b - a)
+        place + a
+        for a, b in pairwise((first, *piece.fixed(first, end), end))
+        for place in line_ends(piece.atoms[a:b], room, most=b - a)
     )
 
 
-def _too_much(atoms: Sequence[Atom], first: int, end: int, room: Room) -> bool:
+def _too_much(piece: Piece, first: int, end: int, room: Room) -> bool:
     """Whether so many atoms never make a cue, and more of them neither."""
     limits = room.limits
-    width = sum(one.width for one in atoms[first:end])
     return (
-        atoms[end - 1].end_ms - atoms[first].start_ms > limits.longest_ms
-        or width > room.line * limits.lines
-        or sum(one.characters for one in atoms[first:end]) > limits.line_characters * limits.lines
+        piece.lasts_ms(first, end) > limits.longest_ms
+        or piece.width(first, end) > room.line * limits.lines + piece.atoms[first].space * limits.lines
+        or piece.letters(first, end) > (limits.line_characters + 1) * limits.lines
     )
 
 
@@ -167,66 +208,61 @@ def _inside(atom: Atom, following: Atom) -> float:
     return price + _JOIN_INSIDE * following.after_join + _PAUSE_INSIDE * max(0.0, pause / LONG_PAUSE_MS - 0.35)
 
 
-def _hurry(atoms: Sequence[Atom], following_ms: float | None, limits: Limits) -> float:
+def _hurry(piece: Piece, first: int, end: int, following_ms: float | None, limits: Limits) -> float:
     """What it costs to be over too fast to be read, or over at once."""
     if following_ms is None:
         return 0.0
-    shown = max(1.0, min(following_ms - atoms[0].start_ms, limits.longest_ms))
-    letters = sum(one.characters + (one.space > 0) for one in atoms) - 1
-    needed = letters * 1000 / limits.fastest_cps
+    shown = max(1.0, min(following_ms - piece.atoms[first].start_ms, limits.longest_ms))
+    needed = piece.letters(first, end) * 1000 / limits.fastest_cps
     price = _TOO_FAST * (needed / shown - 1) if needed > shown else 0.0
     if shown < limits.shortest_ms:
         price += _TOO_SHORT + _SHORTER * (1 - shown / limits.shortest_ms)
     return price
 
 
-def _lines(atoms: Sequence[Atom], first: int, end: int, room: Room) -> tuple[float, tuple[int, ...]] | None:
+def _lines(piece: Piece, first: int, end: int, room: Room) -> Broken | None:
     """What the cheapest way costs to break atoms into the lines of one cue, and where each ends; None where they don't fit."""
     limits = room.limits
     if end - first == 1:
         return 0.0, (end,)
-    if atoms[end - 1].end_ms - atoms[first].start_ms > limits.longest_ms:
+    if piece.lasts_ms(first, end) > limits.longest_ms:
         return None
-    fixed = [place for place in range(first + 1, end) if atoms[place - 1].fixed == "line"]
+    fixed = piece.fixed(first, end)
     if len(fixed) >= limits.lines:
         return None
-    if not fixed and _fits(atoms, first, end, room):
-        return 0.0, (end,)
-    return _broken(atoms, first, end, room, limits.lines, tuple(fixed))
+    if fixed:
+        return _broken(piece, first, end, room, limits.lines, fixed)
+    return piece.broken(first, end, room, limits.lines)
 
 
-def _broken(
-    atoms: Sequence[Atom], first: int, end: int, room: Room, lines: int, fixed: tuple[int, ...]
-) -> tuple[float, tuple[int, ...]] | None:
+def _broken(piece: Piece, first: int, end: int, room: Room, lines: int, fixed: tuple[int, ...]) -> Broken | None:
     """The cheapest way to break atoms into at most so many lines, with breaks where a person put them and, if they put any,
     nowhere else that is not needed."""
-    if not fixed and _fits(atoms, first, end, room):
+    if not fixed and _fits(piece, first, end, room):
         return 0.0, (end,)
     if lines <= 1:
         return None
-    best: tuple[float, tuple[int, ...]] | None = None
+    best: Broken | None = None
     for place in fixed[:1] or range(first + 1, end):
-        if not _fits(atoms, first, place, room):
+        if not _fits(piece, first, place, room):
             break
-        rest = _broken(atoms, place, end, room, lines - 1, tuple(one for one in fixed if one > place))
+        later = tuple(one for one in fixed if one > place)
+        rest = (
+            _broken(piece, place, end, room, lines - 1, later) if later else piece.broken(place, end, room, lines - 1)
+        )
         if rest is None:
             continue
         price = rest[0]
         if place not in fixed:
-            uneven = (_width(atoms, first, place) - _width(atoms, place, rest[1][0])) / room.line
-            price += _LINE + _LINE_BINDING * atoms[place - 1].binding + _UNEVEN * uneven**2
+            uneven = (piece.width(first, place) - piece.width(place, rest[1][0])) / room.line
+            price += _LINE + _LINE_BINDING * piece.atoms[place - 1].binding + _UNEVEN * uneven**2
         if best is None or price < best[0]:
             best = price, (place, *rest[1])
     return best
 
 
-def _fits(atoms: Sequence[Atom], first: int, end: int, room: Room) -> bool:
+def _fits(piece: Piece, first: int, end: int, room: Room) -> bool:
     """Whether atoms fit one line; one alone always does."""
     if end - first == 1:
         return True
-    letters = sum(one.characters for one in atoms[first:end]) + sum(1 for one in atoms[first + 1 : end] if one.space)
-    return letters <= room.limits.line_characters and _width(atoms, first, end) <= room.line
-
-
-def _width(atoms: Sequence[Atom], first: int, end: int) -> float:
-    return sum(one.width + one.space for one in atoms[first:end]) - atoms[first].space
+    return piece.letters(first, end) <= room.limits.line_characters and piece.width(first, end) <= room.line

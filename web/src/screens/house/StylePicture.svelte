@@ -72,7 +72,7 @@
 		margin: 0;
 		overflow: hidden;
 		border-radius: var(--radius);
-		background: linear-gradient(100deg, #2b3440 0 42%, #7d8a90 58%, #e9e4d8 74%);
+		background: linear-gradient(100deg, var(--stage-raised) 0 42%, var(--stage-soft) 58%, var(--paper) 74%);
 	}
 	canvas {
 		position: absolute;

@@ -10,6 +10,7 @@
 	import type { Bench } from './bench.svelte';
 	import { STEP_NAMES } from './keys';
 	import Stage from './Stage.svelte';
+	import { together, type Told } from './together';
 
 	let { bench, onexport }: { bench: Bench; onexport: () => void } = $props();
 
@@ -19,18 +20,6 @@
 		const later = setTimeout(() => void bench.measure(), 400);
 		return () => clearTimeout(later);
 	});
-
-	type Told = Finding & { more?: number };
-	/** Findings of captions of one kind as one: the first of them, and how many more there are. */
-	function together(findings: Finding[]): Told[] {
-		const out: Told[] = [];
-		for (const one of findings) {
-			const same = one.step === 'captions' && one.check !== 'fairness' ? out.find((other) => other.check === one.check && other.severity === one.severity) : undefined;
-			if (same) same.more = (same.more ?? 0) + 1;
-			else out.push({ ...one });
-		}
-		return out;
-	}
 
 	/** What is wrong with every version alike is said once. */
 	const same = (one: Finding, other: Finding) => one.says === other.says && one.do === other.do;
@@ -90,7 +79,7 @@
 							</span>
 							<div>
 								<p>{#if finding.at_ms !== null && finding.at_ms !== undefined}<button type="button" class="at" title="Go to this moment" onclick={() => look(group.destination, finding)}>{fineClock(finding.at_ms)}</button>{/if}
-									<b>{finding.says}</b>{#if finding.more} and {many(finding.more, 'caption')} more like it{/if}</p>
+									<b>{finding.says}</b>{#if finding.more}{' '}and {many(finding.more, 'caption')} more like it{/if}</p>
 								<p class="do">{finding.do}</p>
 							</div>
 							{#if finding.step}

@@ -17,6 +17,7 @@
 	import CheckStep from './CheckStep.svelte';
 	import { Frame } from './frame/frame.svelte';
 	import FrameStep from './frame/FrameStep.svelte';
+	import { together } from './together';
 	import { benchKeys, STEP_NAMES, STEPS, type Step } from './keys';
 	import { Trim } from './trim/trim.svelte';
 	import TrimStep from './trim/TrimStep.svelte';
@@ -54,6 +55,8 @@
 		reveal: (word: number) => page?.reveal(word),
 		exportAll: () => void exportAll()
 	};
+	/** How many things Check tells of. */
+	const wrong = $derived((bench.resolved?.versions ?? []).reduce((sum, one) => sum + together(bench.findingsOf(one.destination)).length, 0));
 	let asking = $state(false);
 
 	/** What undo would take back: one's own last change, whoever changed the quote since. */
@@ -114,7 +117,7 @@
 			<nav aria-label="Steps">
 				{#each STEPS as one, i (one)}
 					<a href="/quote/{id}/{one}" aria-current={one === step ? 'step' : undefined} title="{STEP_NAMES[one]} ({i + 1})">
-						{STEP_NAMES[one]}{#if one === 'check' && bench.findings.length}<b class="count">{bench.findings.length}</b>{/if}
+						{STEP_NAMES[one]}{#if one === 'check' && wrong}<b class="count">{wrong}</b>{/if}
 					</a>
 				{/each}
 			</nav>
