@@ -250,3 +250,21 @@ def test_the_talks_that_were_there_can_be_searched_by_meaning(opened: RunningApp
         assert "never asks" in str(wait_for(close, "the talks to be read for their meaning")[0]["lines"]).replace(
             "', '", " "
         )
+
+
+def test_the_styles_of_before_look_as_they_did_and_have_a_version(opened: RunningApp):
+    with opened.client as client:
+        styles = {one["id"]: one for one in client.get("/api/catalogue").json()["styles"]}
+    assert {one["version"] for one in styles.values()} == {1}
+    lamplight, slate, quay = (styles[name]["look"] for name in ("lamplight", "slate", "quay"))
+    assert (lamplight["face"], lamplight["size"], lamplight["spoken"]) == (
+        "Lexend Bold", 0.072, {"mark": "colour", "colour": "#F0B429"},
+    )  # fmt: skip
+    assert lamplight["outline"] == {"colour": "#161A22", "width": pytest.approx(0.0065 / 0.072, abs=1e-4)}
+    assert lamplight["plate"] is None
+    assert (slate["plate"]["colour"], slate["plate"]["opacity"], slate["outline"]) == ("#161A22", 1.0, None)
+    assert slate["plate"]["across"] == pytest.approx(0.014 / 0.058, abs=1e-4)
+    assert quay["spoken"]["mark"] == "bar"
+    assert slate["limits"] == {
+        "line_characters": 26, "lines": 2, "shortest_ms": 1000, "longest_ms": 6000, "fastest_cps": 20.0,
+    }  # fmt: skip

@@ -3,6 +3,7 @@
 	import { api, ask } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
+	import Fold from '$ui/Fold.svelte';
 	import { many } from '$ui/say';
 	import type { Captions } from './captions.svelte';
 
@@ -29,8 +30,7 @@
 	}
 </script>
 
-<details>
-	<summary>Files</summary>
+<Fold says="Files">
 	{#if language}
 		<label class="which"><input type="checkbox" bind:checked={asTranslation} /> of the translation</label>
 	{/if}
@@ -39,18 +39,9 @@
 		<input bind:this={chooser} type="file" hidden accept={house.transcripts.join(',')} aria-label="File of captions" onchange={(event) => void bring(event.currentTarget.files?.[0])} />
 	</div>
 	<p>Save as {#each KINDS as kind, i (kind)}{i ? ' · ' : ''}<a href={url(kind)} download>{kind.toUpperCase()}</a>{/each}</p>
-</details>
+</Fold>
 
 <style>
-	details[open] {
-		display: grid;
-		gap: 6px;
-		padding-bottom: 8px;
-	}
-	summary {
-		min-height: 28px;
-		cursor: pointer;
-	}
 	.which {
 		display: flex;
 		align-items: center;

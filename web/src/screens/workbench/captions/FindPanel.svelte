@@ -3,6 +3,7 @@
 	import { api, ask, type CaptionPlace } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
+	import Fold from '$ui/Fold.svelte';
 	import { many } from '$ui/say';
 	import type { Captions } from './captions.svelte';
 
@@ -34,8 +35,7 @@
 	}
 </script>
 
-<details>
-	<summary>Find and replace</summary>
+<Fold says="Find and replace">
 	<form onsubmit={(event) => { event.preventDefault(); void look(); }}>
 		<input aria-label="Find in the captions" placeholder="Find" maxlength="200" bind:value={find} oninput={() => void look()} />
 		<input aria-label="Replace with" placeholder="Replace with" maxlength="200" bind:value={to} />
@@ -51,18 +51,9 @@
 		</ul>
 		{#if places.length}<Button disabled={!chosen.length} onclick={replace}>Replace in {many(chosen.length, 'place')}</Button>{/if}
 	{/if}
-</details>
+</Fold>
 
 <style>
-	details[open] {
-		display: grid;
-		gap: 6px;
-		padding-bottom: 8px;
-	}
-	summary {
-		min-height: 28px;
-		cursor: pointer;
-	}
 	form {
 		display: grid;
 		gap: 4px;

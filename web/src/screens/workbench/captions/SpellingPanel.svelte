@@ -3,6 +3,7 @@
 	import { api, ask, type Spelling } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
+	import Fold from '$ui/Fold.svelte';
 	import { many } from '$ui/say';
 	import type { Captions } from './captions.svelte';
 
@@ -26,8 +27,7 @@
 		void captions.bench.edit({ kind: 'replace-in-captions', find: text, to, at: [word], match_case: true });
 </script>
 
-<details bind:open>
-	<summary>Spelling{found?.checked && open ? ` · ${found.words.length ? many(found.words.length, 'word') : 'nothing odd'}` : ''}</summary>
+<Fold says="Spelling{found?.checked && open ? ` · ${found.words.length ? many(found.words.length, 'word') : 'nothing odd'}` : ''}" bind:open>
 	{#if found && !found.checked}<p>There is no word list for {found.language}, so spelling is not checked.</p>{/if}
 	{#if found?.words.length}
 		<ul aria-label="Spelling">
@@ -39,16 +39,9 @@
 			{/each}
 		</ul>
 	{/if}
-</details>
+</Fold>
 
 <style>
-	details[open] {
-		padding-bottom: 8px;
-	}
-	summary {
-		min-height: 28px;
-		cursor: pointer;
-	}
 	p {
 		color: var(--ink-soft);
 		font-size: 14px;

@@ -3,6 +3,7 @@
 	import { api, ask, type CaptionLook } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
+	import Fold from '$ui/Fold.svelte';
 	import Slider from '$ui/Slider.svelte';
 	import type { Captions } from './captions.svelte';
 	import StyleSample from './StyleSample.svelte';
@@ -45,8 +46,7 @@
 	{/each}
 </div>
 {#if look && style}
-	<details>
-		<summary>In this quote{own.length ? ` · ${own.map((field) => NAMES[field] ?? field.replace('_', ' ')).join(', ')}` : ''}</summary>
+	<Fold says="In this quote{own.length ? ` · ${own.map((field) => NAMES[field] ?? field.replace('_', ' ')).join(', ')}` : ''}">
 		<Slider
 			name="Size" says="{(look.size * 100).toFixed(1)} %" min={0.03} max={0.12} step={0.001} value={look.size}
 			onlook={(size) => seen({ size })} onset={(size) => set({ size })}
@@ -70,7 +70,7 @@
 			<Button disabled={!own.length} onclick={() => void bench.edit({ kind: 'change-caption-look', reset: own })}>As the style says</Button>
 			<Button disabled={!own.length} onclick={makeStyle}>Make this the style</Button>
 		</div>
-	</details>
+	</Fold>
 	<p class="version">
 		{#if told.held}Holds version {told.held} of {style.name}. <Button onclick={() => void bench.edit({ kind: 'hold-caption-style', held: null })}>Follow it again</Button>
 		{:else}Follows {style.name} (version {style.version}). <Button onclick={() => void bench.edit({ kind: 'hold-caption-style', held: style.version ?? 1 })}>Hold this version</Button>{/if}
@@ -109,15 +109,6 @@
 	small {
 		color: var(--ink-soft);
 		font-size: 13px;
-	}
-	details[open] {
-		display: grid;
-		gap: 8px;
-		padding-bottom: 6px;
-	}
-	summary {
-		min-height: 28px;
-		cursor: pointer;
 	}
 	.row,
 	.swatches {

@@ -2,6 +2,7 @@
 	/** A second text for each cue: typed beside it, burned in below or instead, or not at all. */
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
+	import Fold from '$ui/Fold.svelte';
 	import type { Captions } from './captions.svelte';
 
 	let { captions, language = $bindable() }: { captions: Captions; language: string | null } = $props();
@@ -18,8 +19,7 @@
 	}
 </script>
 
-<details open={language !== null}>
-	<summary>Translation{told.translation && shown !== 'none' ? ` · ${name(told.translation)} ${shown}` : ''}</summary>
+<Fold says="Translation{told.translation && shown !== 'none' ? ` · ${name(told.translation)} ${shown}` : ''}" open={language !== null}>
 	<label>
 		Into
 		<select value={language ?? ''} onchange={(event) => choose(event.currentTarget.value)}>
@@ -35,18 +35,9 @@
 		</div>
 		{#if !known.includes(language)}<p>Type the translation under a caption to begin.</p>{/if}
 	{/if}
-</details>
+</Fold>
 
 <style>
-	details[open] {
-		display: grid;
-		gap: 6px;
-		padding-bottom: 8px;
-	}
-	summary {
-		min-height: 28px;
-		cursor: pointer;
-	}
 	label {
 		display: flex;
 		align-items: center;
