@@ -3,6 +3,7 @@
 import asyncio
 import json
 import random
+import re
 import subprocess
 import time
 from collections.abc import Iterator, Sequence
@@ -54,6 +55,7 @@ def measure(running: RunningApp, scratch: Path) -> Iterator[Row]:
     tags = _tagged(contexts)
     for characters, aim in AIMS.items():
         yield _line_ends(contexts, tags, characters, aim)
+    yield _by_hand()
     yield _starts(contexts)
     yield _survive(contexts[0])
     yield _scripts()
@@ -160,6 +162,67 @@ def _greedy(words: Sequence[CaptionWord], characters: int) -> Iterator[list[Capt
             line = []
         line.append(word)
     yield line
+
+
+def _by_hand() -> Row:
+    """Line ends against those of sentences that were broken by hand: the same, or as good; and none that never may be."""
+    same = good = never = ends = greedy = 0
+    for line in Path(__file__).with_name("broken.txt").read_text("utf-8").splitlines():
+        if line.startswith("#") or not line.strip():
+            continue
+        told = _marks(line)
+        words = _spoken([word for word, _ in told])
+        for breaks, counted in ((_breaks(words), True), (_greedy_breaks(words), False)):
+            for place in breaks:
+                mark = told[place][1]
+                if not counted:
+                    greedy += mark in ("|", "/")
+                    continue
+                ends += 1
+                same += mark == "|"
+                good += mark in ("|", "/") or told[place][0][-1] in ".,;:?!"
+                never += mark == "~"
+        same_greedy = greedy
+    return Row(
+        what=f"line ends of {ends} against sentences broken by hand, 26 characters",
+        measured=f"{same / ends:.0%} the same, {good / ends:.0%} the same or as good, {never} of the forbidden",
+        baseline=f"{same_greedy / ends:.0%} where lines are only filled", aim="90 %, none", met=good / ends >= 0.9 and never == 0,
+    )  # fmt: skip
+
+
+def _marks(line: str) -> list[tuple[str, str]]:
+    """The words of a sentence, each with what is told of the place after it: nothing where that is a plain space."""
+    out: list[tuple[str, str]] = []
+    for part in re.split(r"( \| | / | |~)", line.strip()):
+        if part.strip() in ("|", "/", "~", ""):
+            if out and part:
+                out[-1] = out[-1][0], part.strip()
+        else:
+            out.append((part, ""))
+    return out
+
+
+def _spoken(texts: Sequence[str]) -> list[CaptionWord]:
+    """Words at the pace of speech."""
+    at, out = 0.0, []
+    for index, text in enumerate(texts):
+        long = 90 + 55 * len(text)
+        out.append(CaptionWord(text=text, start_ms=at, end_ms=at + long, index=index, after_join=False))
+        at += long + 25 + 130 * (text[-1] in ".,;:?!")
+    return out
+
+
+def _breaks(words: Sequence[CaptionWord]) -> list[int]:
+    letters = Letters(
+        look=STYLES["quay"].look.with_changes({"size": 0.03}), output=(1080, 1080), lettering=LETTERING, language=_english(),
+        across=0.96,
+    )  # fmt: skip
+    cues = make_cues(words, NOTHING, letters, Clip(rate=Fraction(25), frames=10**5)).cues
+    return [line[-1].index for cue in cues for line in cue.lines][:-1]
+
+
+def _greedy_breaks(words: Sequence[CaptionWord]) -> list[int]:
+    return [line[-1].index for line in _greedy(words, 26)][:-1]
 
 
 def _starts(contexts: Sequence[Context]) -> Row:

@@ -15,7 +15,7 @@ _CLOSING = "\"'”’»)]"
 _ENDS_SENTENCE, _ENDS_CLAUSE, _INSIDE = -1.2, -0.55, 0.35
 _LEANS: dict[str, float] = {
     "determiner": 0.65, "possessive": 0.65, "preposition": 0.65, "to": 0.65,
-    "auxiliary": 0.5, "be": 0.5, "subject": 0.5, "pronoun": 0.35, "shortened": 0.5, "conjunction": 0.5,
+    "auxiliary": 0.5, "be": 0.5, "subject": 0.5, "pronoun": 0.45, "shortened": 0.5, "conjunction": 0.5,
     "subordinating": 0.5, "question": 0.4, "negation": 0.5,
 }  # fmt: skip
 """What a word of a kind adds that stands last before a break."""
@@ -23,6 +23,8 @@ _NAMES, _NUMBER, _COMPOUND = 0.6, 0.4, 0.3
 _OPENS = ("preposition", "conjunction", "subordinating", "to", "question", "subject")
 _OPENER = -0.35
 """A phrase begins with such a word: a good place to break before."""
+_CLINGS: dict[str, float] = {"object": 0.5, "be": 0.35, "auxiliary": 0.3, "negation": 0.3, "past": 0.15, "verb": 0.15}
+"""What a word of a kind adds that would stand first after a break: it belongs to what is before it."""
 _LONGEST_PAUSE, _PAUSE_MS, _MOST_PAUSE_MS = -0.6, 120, 700
 OTHER_SPEAKER = -9.0
 
@@ -62,7 +64,8 @@ def _leaning(text: str, following: str, kinds: Mapping[str, str]) -> float:
 
 
 def _opening(following: str, kinds: Mapping[str, str]) -> float:
-    return _OPENER if kinds.get(_plain(following)) in _OPENS else 0.0
+    kind = kinds.get(_plain(following), "")
+    return _OPENER if kind in _OPENS else _CLINGS.get(kind, 0.0)
 
 
 def _plain(text: str) -> str:

@@ -171,6 +171,9 @@
 				<Button title="Emphasise the selected words (Ctrl+E)" onmousedown={(event: MouseEvent) => event.preventDefault()} onclick={emphasise}>Emphasise</Button>
 				<Button onclick={() => void captions.edit({ kind: 'hide-caption', ...range, hidden: !slip.hidden })}>{slip.hidden ? 'Show' : 'Hide'}</Button>
 				<Button title="A height of its own" pressed={cue.height !== null && cue.height !== undefined} onclick={() => void captions.edit({ kind: 'place-caption', ...range, height: cue.height == null ? Math.max(0.1, captions.track!.height - 0.15) : null })}>{cue.height == null ? 'Own height' : 'With the others'}</Button>
+				{#if cue.height != null}
+					<label>Height, % <input type="number" min="5" max="95" value={Math.round(cue.height * 100)} onchange={(event) => void captions.edit({ kind: 'place-caption', ...range, height: Math.min(0.95, Math.max(0.05, Number(event.currentTarget.value) / 100)) })} /></label>
+				{/if}
 				{#if cue.look && Object.keys(cue.look).length}<Button onclick={() => void captions.edit({ kind: 'change-cue-look', ...range, look: {} })}>Look of the others</Button>{/if}
 				{#if cue.fixed}<Button title="Leave its breaks, times and place to the program again" onclick={() => void captions.edit({ kind: 'let-go-captions', ...range })}>Let go</Button>{/if}
 			{/if}
