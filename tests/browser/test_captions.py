@@ -278,6 +278,18 @@ def _quay(client: httpx.Client) -> dict[str, Any]:
     return next(one for one in client.get("/api/catalogue").json()["styles"] if one["id"] == "quay")
 
 
+def test_a_colour_is_picked_from_the_picture(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    desk.get_by_text("In this quote").click()
+    desk.get_by_role("button", name="Plate from the picture").click()
+    desk.get_by_label("Pick a colour from the picture").click(position={"x": 120, "y": 330})
+    wait_for(lambda: "plate" in document(running, quote)["look"], "a colour", 20)
+    colour = document(running, quote)["look"]["plate"]["colour"]
+    red, green, blue = (int(colour[n : n + 2], 16) for n in (1, 3, 5))
+    assert green > red, f"{colour} is of her green coat"
+    assert blue > red
+
+
 def test_a_style_is_made_in_house_with_a_face_of_ones_own(desk: Page, running: RunningApp, demo: int):
     desk.goto(f"{running.url}/house")
     desk.on("dialog", lambda dialog: dialog.accept("Bought in 2025."))

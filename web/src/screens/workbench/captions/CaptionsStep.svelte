@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
+	import { colourUnder } from '$player/colours';
 	import { frameAt } from '$player/stretches';
 	import Button from '$ui/Button.svelte';
 	import Check from '$ui/Check.svelte';
@@ -40,6 +41,14 @@
 		return () => clearTimeout(later);
 	});
 
+	/** The colour of the picture, without its captions, where it is clicked. */
+	function pick(event: MouseEvent): void {
+		const canvas = (event.currentTarget as HTMLElement).parentElement!.querySelector('canvas')!;
+		const take = captions.picking;
+		captions.picking = null;
+		take?.(colourUnder(canvas, event));
+	}
+
 	let grabbed: { y: number; from: number } | null = null;
 	let wanted: number | null = null;
 
@@ -60,7 +69,9 @@
 	<CueColumn {captions} translation={language} />
 	<Stage {bench} covered={bench.covered}>
 		{#snippet over(size: { width: number; height: number })}
-			{#if track}
+			{#if captions.picking}
+				<button type="button" class="pick" aria-label="Pick a colour from the picture" onclick={pick}></button>
+			{:else if track}
 				<!-- The slider beside the stage does the same by keys. -->
 				<!-- svelte-ignore a11y_no_static_element_interactions -->
 				<div
@@ -124,6 +135,13 @@
 	}
 	.handle:hover {
 		border-color: var(--found);
+	}
+	.pick {
+		position: absolute;
+		inset: 0;
+		border: 2px solid var(--found);
+		background: none;
+		cursor: crosshair;
 	}
 	aside {
 		overflow-y: auto;

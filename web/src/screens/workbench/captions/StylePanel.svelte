@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** The style of the captions, and what of it is otherwise in this quote. */
+	import Pipette from '@lucide/svelte/icons/pipette';
 	import { api, ask, type CaptionLook } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
@@ -35,6 +36,10 @@
 	}
 </script>
 
+{#snippet pipette(name: string, take: (colour: string) => void)}
+	<Button kind="quiet" aria-label={name} title={name} pressed={captions.picking === take} onclick={() => (captions.picking = captions.picking ? null : take)}>{#snippet icon()}<Pipette size={16} />{/snippet}</Button>
+{/snippet}
+
 <h2>Style</h2>
 <div class="styles" role="radiogroup" aria-label="Caption style">
 	{#each house.styles.filter((one) => !one.retired || one.id === told.style) as one (one.id)}
@@ -65,6 +70,8 @@
 			{#each house.palette as colour (colour)}
 				<button type="button" class="swatch" style:background={colour} aria-label="Letters {colour}" aria-pressed={look.colour === colour} onclick={() => set({ colour })}></button>
 			{/each}
+			{@render pipette('Letters from the picture', (colour) => set({ colour }))}
+			{#if look.plate}{@render pipette('Plate from the picture', (colour) => set({ plate: { ...look.plate!, colour } }))}{/if}
 		</div>
 		<div class="row">
 			<Button disabled={!own.length} onclick={() => void bench.edit({ kind: 'change-caption-look', reset: own })}>As the style says</Button>

@@ -13,6 +13,8 @@ export class Captions {
 	/** The first word of the cue in hand. */
 	hand = $state<number | null>(null);
 	caret = $state.raw<Caret | null>(null);
+	/** What is done with a colour that is picked from the picture; none while none is. */
+	picking = $state.raw<((colour: string) => void) | null>(null);
 
 	constructor(readonly bench: Bench) {}
 

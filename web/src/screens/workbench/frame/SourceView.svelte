@@ -7,7 +7,8 @@
 	import { frameAt } from '$player/stretches';
 	import DrawBox from './DrawBox.svelte';
 	import type { Frame } from './frame.svelte';
-	import { boxAt, colourCode } from './subjects';
+	import { colourUnder } from '$player/colours';
+	import { boxAt } from './subjects';
 
 	let { frame }: { frame: Frame } = $props();
 
@@ -143,12 +144,8 @@
 
 	/** Takes the colour under the pointer for what stands behind. */
 	function pick(event: MouseEvent): void {
-		const pen = canvas.getContext('2d');
-		const ratio = canvas.width / size.width;
-		const box = canvas.getBoundingClientRect();
-		const [red, green, blue] = pen?.getImageData((event.clientX - box.left) * ratio, (event.clientY - box.top) * ratio, 1, 1).data ?? [0, 0, 0];
 		frame.picking = false;
-		frame.choose({ backdrop: 'colour', colour: colourCode(red!, green!, blue!) });
+		frame.choose({ backdrop: 'colour', colour: colourUnder(canvas, event) });
 	}
 
 	function chosen(subject: number, event: MouseEvent): void {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { boxAt, colourCode } from './subjects';
+import { colourCode } from '$player/colours';
+import { boxAt } from './subjects';
 
 const track = { subject: 0, at_ms: [1000, 1200, 4000], x: [0.2, 0.4, 0.6], y: [0.1, 0.1, 0.1], width: [0.1, 0.1, 0.1], height: [0.2, 0.2, 0.2] };
 

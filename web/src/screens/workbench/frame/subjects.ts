@@ -6,9 +6,6 @@ export type Box = { x: number; y: number; width: number; height: number };
 /** Somebody who is not seen for longer is not there. */
 const LOST_MS = 1200;
 
-/** A colour as the document writes it. */
-export const colourCode = (...parts: number[]) => `#${parts.map((one) => one.toString(16).padStart(2, '0')).join('')}`.toUpperCase();
-
 /** The box of a track at a moment of the recording, in fractions of the picture; none where it is not seen then. */
 export function boxAt(track: Followed, ms: number): Box | null {
 	const { at_ms: times } = track;
