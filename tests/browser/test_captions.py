@@ -49,6 +49,8 @@ def until_said(running: RunningApp, quote: int, wanted: list[str]) -> None:
 def caret(page: Page, number: int, before: str) -> None:
     """Puts the caret just before a text in the cue of a number."""
     box = page.locator("textarea.said").nth(number)
+    # The page follows what was changed a moment later.
+    expect(box).to_have_value(re.compile(re.escape(before)))
     box.click()
     box.evaluate("(box, text) => { const at = box.value.indexOf(text); box.setSelectionRange(at, at); }", before)
 
@@ -125,7 +127,9 @@ def test_a_cue_is_hidden_emphasised_and_a_sound_is_put_in(desk: Page, running: R
     desk.locator("li[data-hidden='true'] textarea").click()
     desk.get_by_role("button", name="Show", exact=True).click()
     until_said(running, quote, before)
+    expect(desk.get_by_label("Hidden")).to_have_count(0)
     box = desk.locator("textarea.said").first
+    expect(box).to_have_value(re.compile("people"))
     box.click()
     box.evaluate("box => box.setSelectionRange(3, 6)")
     desk.keyboard.press("Control+e")

@@ -42,8 +42,11 @@ class WordList:
                 self._by_length.setdefault(len(one), []).append(one)
         small = word.lower()
         alike = [one for long in range(len(small) - 1, len(small) + 2) for one in self._by_length.get(long, ())]
-        found = process.extract(small, alike, scorer=DamerauLevenshtein.distance, limit=_MOST, score_cutoff=_NEAR)
-        return [_cased_as(word, one) for one, _, _ in found]
+        found = process.extract(small, alike, scorer=DamerauLevenshtein.distance, limit=5 * _MOST, score_cutoff=_NEAR)
+        # Of words that are as near, those of the same letters are likelier: letters are swapped more often than mistaken.
+        letters = sorted(small)
+        nearest = sorted(found, key=lambda one: (one[1], sorted(one[0]) != letters, one[0][:1] != small[:1]))
+        return [_cased_as(word, one) for one, _, _ in nearest[:_MOST]]
 
 
 def misspelt(texts: Sequence[str], listed: WordList, names: Iterable[str]) -> list[Misspelt]:

@@ -24,7 +24,8 @@
 	const longest = $derived(Math.max(...told.text.split('\n').map(letters)));
 	const heard = $derived(cue.added ? [] : heardIn());
 	const misheard = $derived(heard.length ? differs(heard, saidIn(told.text).split(' ')) : null);
-	let everywhere = $state(false);
+	/** What is written otherwise in the talk's words too, once somebody asks: as it was then, since it is no other after that. */
+	let everywhere = $state.raw<{ heard: string; said: string; first: number } | null>(null);
 	const contrast = $derived(captions.contrastOf(cue));
 	let field = $state<HTMLTextAreaElement>();
 
@@ -136,7 +137,7 @@
 		{#if heard.length}
 			<p class="heard">
 				<span title="What the transcript says">{heard.join(' ')}</span>
-				{#if misheard}<Button kind="quiet" title="Write “{misheard.said}” for “{misheard.heard}” in the transcript too" onclick={() => (everywhere = true)}>Also in the talk’s words …</Button>{/if}
+				{#if misheard}<Button kind="quiet" title="Write “{misheard.said}” for “{misheard.heard}” in the transcript too" onclick={() => (everywhere = { heard: misheard.heard, said: misheard.said, first: range.first + misheard.at })}>Also in the talk’s words …</Button>{/if}
 			</p>
 		{/if}
 		{#if translation !== null && !cue.added}
@@ -179,7 +180,7 @@
 			{/if}
 		</div>
 	{/if}
-	{#if everywhere && misheard}<Everywhere {captions} heard={misheard.heard} said={misheard.said} first={range.first + misheard.at} onclose={() => (everywhere = false)} />{/if}
+	{#if everywhere}<Everywhere {captions} {...everywhere} onclose={() => (everywhere = null)} />{/if}
 </li>
 
 <style>
