@@ -3,6 +3,7 @@
 To add one: a function from a cue and what is around it to findings, listed in `CHECKS`.
 """
 
+from bisect import bisect_left
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from difflib import SequenceMatcher
@@ -62,6 +63,8 @@ class _Around:
     track: CueTrack
     assembly: Assembly
     checked: Checked
+    faces: Sequence[tuple[int, FaceSample]]
+    """The faces that are followed, each with a frame of the output that shows it, in order."""
 
     @property
     def shown_ms(self) -> float:
@@ -96,12 +99,13 @@ class _Around:
 
 def check_captions(assembly: Assembly, checked: Checked, checks: "Checks | None" = None) -> Iterator[Finding]:
     """All that is wrong with the captions of a version, or what some checks find."""
+    faces = _frames_of_faces(assembly, checked.faces)
     for track in assembly.cue_tracks:
         cues = (None, *track.cues, None)
         for before, cue, after in zip(cues, cues[1:], cues[2:], strict=False):
             assert cue is not None
             around = _Around(
-                cue=cue, before=before, after=after, track=track, assembly=assembly, checked=checked
+                cue=cue, before=before, after=after, track=track, assembly=assembly, checked=checked, faces=faces
             )  # fmt: skip
             for check in CHECKS if checks is None else checks:
                 yield from check(around)
@@ -209,7 +213,7 @@ def _covered(one: _Around) -> Iterator[Finding]:
 
 def _over_a_face(one: _Around) -> Iterator[Finding]:
     place = one.area
-    faces = list(faces_shown(one.assembly, one.checked.faces, one.cue.first_frame, one.cue.end_frame))
+    faces = list(_shown_in(one))
     hit = [face for face in faces if _share(face, place) > _ON_FACE]
     if hit:
         yield one.found(
@@ -291,25 +295,35 @@ CHECKS: Checks = (
 CONTRAST_CHECKS: Checks = (_hard_to_read,)
 
 
-def faces_shown(assembly: Assembly, faces: Sequence[FaceSample], first: int, end: int) -> Iterator[Area]:
-    """Where faces stand in the output between two frames."""
+def _frames_of_faces(assembly: Assembly, faces: Sequence[FaceSample]) -> list[tuple[int, FaceSample]]:
+    """Each face with the frames of the output that show it, in order: worked out once for all cues."""
+    found = [(frame, face) for face in faces for frame in assembly.frames_showing(face.at_ms)]
+    return sorted(found, key=lambda one: one[0])
+
+
+def _shown_in(one: _Around) -> Iterator[Area]:
+    """Where faces stand in the output while a cue shows."""
+    shown = one.faces
+    first = bisect_left(shown, one.cue.first_frame, key=lambda each: each[0])
+    end = bisect_left(shown, one.cue.end_frame, key=lambda each: each[0])
+    for frame, face in shown[first:end]:
+        yield from _placed(face, frame, one.assembly)
+
+
+def _placed(face: FaceSample, frame: int, assembly: Assembly) -> Iterator[Area]:
+    """Where a face stands in a frame of the output, as far as it is inside."""
     width, height = assembly.destination.size
-    for face in faces:
-        for frame in assembly.frames_showing(face.at_ms):
-            if not first <= frame < end:
-                continue
-            for panel in assembly.run_at(frame).panels:
-                window = panel.window_at(frame)
-                if window.holds(*face.middle, 0, 0):
-                    across, down = panel.width_px / window.width / width, panel.height_px / window.height / height
-                    x, y = (
-                        panel.x_px / width + (face.x - window.x) * across,
-                        panel.y_px / height + (face.y - window.y) * down,
-                    )
-                    left, top = max(0.0, x), max(0.0, y)
-                    right, bottom = min(1.0, x + face.width * across), min(1.0, y + face.height * down)
-                    if right > left and bottom > top:
-                        yield Area(x=left, y=top, width=right - left, height=bottom - top, name="face")
+    for panel in assembly.run_at(frame).panels:
+        window = panel.window_at(frame)
+        if not window.holds(*face.middle, 0, 0):
+            continue
+        across, down = panel.width_px / window.width / width, panel.height_px / window.height / height
+        x = panel.x_px / width + (face.x - window.x) * across
+        y = panel.y_px / height + (face.y - window.y) * down
+        left, top = max(0.0, x), max(0.0, y)
+        right, bottom = min(1.0, x + face.width * across), min(1.0, y + face.height * down)
+        if right > left and bottom > top:
+            yield Area(x=left, y=top, width=right - left, height=bottom - top, name="face")
 
 
 def _longer(one: _Around, needed_ms: float) -> tuple[Edit | None, str]:

@@ -16,8 +16,8 @@ from nimble_quote.core.document import View
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.layouts import Camera, Layout, cameras_of, pixels_of, tile_boxes
 from nimble_quote.core.framing.lighting import Light
-from nimble_quote.core.framing.views import turning_points, view_at
-from nimble_quote.core.framing.window import Rectangle, Window, even, filling, fitting
+from nimble_quote.core.framing.views import turning_points, views_at
+from nimble_quote.core.framing.window import Rectangle, even, filling, fitting
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import Span, ms_at, total_ms
 
@@ -173,17 +173,15 @@ def _light(panel: Panel, light: Light, run: PictureRun, stage: Stage) -> PanelLi
 
 def _filled(box: Rectangle, camera: Camera, run: PictureRun, stage: Stage, scale: float) -> Panel:
     """A box with the windows of a camera in it: a key where it turns, and one at either end of the run if it moves."""
-
-    def window(frame: int) -> Window:
-        ms = ms_at(run.source_at(frame), stage.rate)
-        return filling(view_at(camera, ms), stage.source, box[2:]).closer(scale)
-
     last = run.end_frame - 1
     turns = (
         run.first_frame + _steps(ms, run, stage) for ms in turning_points(camera, _straight_steps(camera, box, stage))
     )
     frames = sorted({run.first_frame, last, *(frame for frame in turns if run.first_frame < frame < last)})
-    keys = [Key(frame=frame, window=window(frame)) for frame in frames]
+    moments = np.array([ms_at(run.source_at(frame), stage.rate) for frame in frames], np.float64)
+    views = zip(*(values.tolist() for values in views_at(camera, moments)), strict=True)
+    windows = (filling(View(x=x, y=y, zoom=zoom), stage.source, box[2:]).closer(scale) for x, y, zoom in views)
+    keys = [Key(frame=frame, window=window) for frame, window in zip(frames, windows, strict=True)]
     return _panel(box, _without_repeats(keys))
 
 
