@@ -68,8 +68,7 @@ class Faces:
 
     def missing(self, text: str, face: str, language: str = "") -> str:
         """See `core.captions.lettering`."""
-        chain = self.chain(face, language)
-        return "".join(one for one in dict.fromkeys(text) if not any(self.draws(name, one) for name in chain))
+        return _missing(self, text, face, language)
 
     def pieces(self, text: str, language: str = "") -> tuple[str, ...]:
         """See `core.captions.lettering`."""
@@ -136,6 +135,12 @@ def _stretches(faces: Faces, text: str, face: str, language: str) -> Iterator[tu
             part, drawn_by = part + one, name
     if part:
         yield part, drawn_by
+
+
+@lru_cache(maxsize=20_000)
+def _missing(faces: Faces, text: str, face: str, language: str) -> str:
+    chain = faces.chain(face, language)
+    return "".join(one for one in dict.fromkeys(text) if not any(faces.draws(name, one) for name in chain))
 
 
 @lru_cache(maxsize=20_000)

@@ -2,6 +2,7 @@
 
 import unicodedata
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Protocol
 
 
@@ -31,6 +32,7 @@ class Lettering(Protocol):
         """A text without spaces in the pieces between which a line may break: words, in scripts that write them together."""
 
 
+@lru_cache(maxsize=50_000)
 def characters(text: str) -> int:
     """How many characters a text counts as when it is read: those of the wide scripts (Chinese, Japanese, Korean) as two."""
     return sum(
