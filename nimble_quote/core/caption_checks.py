@@ -92,10 +92,6 @@ class _Around:
             at_ms=int(ms_at(self.cue.first_frame, self.assembly.rate)), word=self.first if self.first >= 0 else None,
         )  # fmt: skip
 
-    def source_ms(self, frames: int) -> int:
-        """So many frames of the output in ms of the source."""
-        return round(ms_at(frames, self.assembly.rate) * self.checked.speed)
-
 
 def check_captions(assembly: Assembly, checked: Checked, checks: "Checks | None" = None) -> Iterator[Finding]:
     """All that is wrong with the captions of a version, or what some checks find."""

@@ -13,7 +13,7 @@ from nimble_quote.core.captions.contrast import READABLE, ContrastFound, Mend, l
 from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area
-from nimble_quote.core.document import CaptionLook, Colour
+from nimble_quote.core.document import Colour
 
 BINS = 128
 _MOST_LOOKS = 24
@@ -54,7 +54,7 @@ def _of_cue(
     cue: Cue, track: CueTrack, assembly: Assembly, context: Context, pictures: Pictures, palette: Sequence[Colour]
 ) -> ContrastFound:
     look = track.look.with_changes(cue.look)
-    letters = _letters(look, cue)
+    letters = look.letters_of(cue.speaker)
     areas = line_areas(cue, track, context, assembly.destination)
     frames = _looked_at(cue, assembly)
     lasting = np.diff([*frames, cue.end_frame])
@@ -78,13 +78,6 @@ def _says(letters: Colour, counts: NDArray[np.float64], contrast: float, mend: M
     names = ["dark" if one < 0.18 else "light" for one in (luminance(letters), light)]
     told = f"{names[0]} letters on a {names[1]} picture, {contrast:.1f} to 1."
     return told if mend is None else f"{told} {mend.says} makes it {mend.contrast:.1f}."
-
-
-def _letters(look: CaptionLook, cue: Cue) -> Colour:
-    colours = look.speakers.colours
-    if look.speakers.mark == "colour" and cue.speaker and colours:
-        return colours[(cue.speaker - 1) % len(colours)]
-    return look.colour
 
 
 def _looked_at(cue: Cue, assembly: Assembly) -> list[int]:

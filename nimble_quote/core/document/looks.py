@@ -19,7 +19,6 @@ Case = Literal["as-said", "upper", "lower"]
 SpokenMark = Literal["none", "colour", "bar", "plate", "grow", "appear"]
 Entrance = Literal["none", "fade", "rise", "type"]
 Exit = Literal["none", "fade"]
-ENTRANCE_MS, EXIT_MS = 160, 120
 
 
 class Limits(Frozen):
@@ -128,6 +127,13 @@ class CaptionLook(Frozen):
         shade = self.shadow
         far = max(abs(shade.across), abs(shade.down)) + shade.blur if shade else 0.0
         return max(edge, far), max(edge, far)
+
+    def letters_of(self, speaker: int) -> Colour:
+        """The colour of the letters of a speaker (from 1; 0 where it is not told)."""
+        colours = self.speakers.colours
+        if self.speakers.mark != "colour" or not speaker or not colours:
+            return self.colour
+        return colours[(speaker - 1) % len(colours)]
 
     def cased(self, text: str) -> str:
         """A text as the style writes it."""

@@ -118,7 +118,7 @@ class _Writer:
         lines = placed_lines(cue, height, setting)
         shown = _Shown(first=cue.first_frame, end=cue.end_frame, style=style)
         yield from self._plates(lines, setting, shown)
-        letters = _letters_of(look, cue.speaker)
+        letters = look.letters_of(cue.speaker)
         for line in lines:
             yield from self._spoken_marks(line, setting, shown)
             yield from self._letters(line, setting, shown, letters)
@@ -295,11 +295,3 @@ class _Writer:
     def _since(self, frame: int, shown: _Shown) -> int:
         """The ms from when an event that begins with a cue begins to a frame: no rounding can shift it to another."""
         return round(ms_at(frame - shown.first, self._assembly.rate))
-
-
-def _letters_of(look: CaptionLook, speaker: int) -> Colour:
-    """The colour of the letters of a speaker."""
-    colours = look.speakers.colours
-    if look.speakers.mark != "colour" or not speaker or not colours:
-        return look.colour
-    return colours[(speaker - 1) % len(colours)]
