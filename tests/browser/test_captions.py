@@ -143,7 +143,7 @@ def test_a_cue_is_hidden_emphasised_and_a_sound_is_put_in(desk: Page, running: R
     box.press("Control+Enter")
     wait_for(lambda: "[applause]" in said(running, quote), "another sound", 20)
     box.click()
-    desk.get_by_role("button", name="Take out").click()
+    desk.get_by_role("button", name="Remove", exact=True).click()
     until_said(running, quote, before)
 
 

@@ -167,7 +167,7 @@
 			<label>In <input value={fineClock(captions.msOf(cue.first_frame))} title="Type a time, or go by frames with the up and down keys" onchange={(event) => timed('in', event)} onkeydown={(event) => timed('in', event)} /></label>
 			<label>Out <input value={fineClock(captions.msOf(cue.end_frame))} title="Type a time, or go by frames with the up and down keys" onchange={(event) => timed('out', event)} onkeydown={(event) => timed('out', event)} /></label>
 			{#if cue.added}
-				<Button onclick={() => void captions.edit({ kind: 'remove-added-caption', id: cue.added! })}>Take out</Button>
+				<Button onclick={() => void captions.edit({ kind: 'remove-added-caption', id: cue.added! })}>Remove</Button>
 			{:else}
 				<Button title="Emphasise the selected words (Ctrl+E)" onmousedown={(event: MouseEvent) => event.preventDefault()} onclick={emphasise}>Emphasise</Button>
 				<Button onclick={() => void captions.edit({ kind: 'hide-caption', ...range, hidden: !slip.hidden })}>{slip.hidden ? 'Show' : 'Hide'}</Button>
@@ -176,7 +176,7 @@
 					<label>Height, % <input type="number" min="5" max="95" value={Math.round(cue.height * 100)} onchange={(event) => void captions.edit({ kind: 'place-caption', ...range, height: Math.min(0.95, Math.max(0.05, Number(event.currentTarget.value) / 100)) })} /></label>
 				{/if}
 				{#if cue.look && Object.keys(cue.look).length}<Button onclick={() => void captions.edit({ kind: 'change-cue-look', ...range, look: {} })}>Look of the others</Button>{/if}
-				{#if cue.fixed}<Button title="Leave its breaks, times and place to the program again" onclick={() => void captions.edit({ kind: 'let-go-captions', ...range })}>Let go</Button>{/if}
+				{#if cue.fixed}<Button title="Go back to the automatic breaks, times and place" onclick={() => void captions.edit({ kind: 'let-go-captions', ...range })}>Let go</Button>{/if}
 			{/if}
 		</div>
 	{/if}

@@ -44,7 +44,7 @@
 						<span class="at">{clock(one.start_ms)}</span> {one.before} <b>{one.text}</b> {one.after}{one.first === first ? ' (here)' : ''}
 					</label>
 				</li>
-			{:else}<li>The transcript says it nowhere any more.</li>{/each}
+			{:else}<li>No longer in the transcript.</li>{/each}
 		</ul>
 	{/if}
 	{#snippet actions()}

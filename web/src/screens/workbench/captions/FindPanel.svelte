@@ -47,7 +47,7 @@
 					<input type="checkbox" aria-label="Replace here" checked={!left.includes(one.first)} onchange={() => (left = left.includes(one.first) ? left.filter((first) => first !== one.first) : [...left, one.first])} />
 					<button type="button" onclick={() => goTo(one)}>{one.before} <b>{one.said}</b> {one.after}</button>
 				</li>
-			{:else}<li class="none">The captions say it nowhere.</li>{/each}
+			{:else}<li class="none">Not found in the captions.</li>{/each}
 		</ul>
 		{#if places.length}<Button disabled={!chosen.length} onclick={replace}>Replace in {many(chosen.length, 'place')}</Button>{/if}
 	{/if}
