@@ -16,6 +16,7 @@ from nimble_quote.core.captions.contrast import ContrastFound
 from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.captions.lettering import characters
 from nimble_quote.core.captions.styles import block_height
+from nimble_quote.core.captions.words import bare
 from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area
 from nimble_quote.core.edits import (
@@ -39,7 +40,6 @@ _ON_FACE = 0.12
 """Captions are on a face where they cover so much of it."""
 _OTHERWISE = 0.5
 """A word that is less alike than this is another word."""
-_MARKS = ".,;:!?…\"'“”‘’()[]–—-"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -129,7 +129,7 @@ def _too_slow(one: _Around) -> Iterator[Finding]:
     if one.shown_ms > limits.longest_ms + ms_at(1, one.assembly.rate) and one.first >= 0:
         yield one.found(
             "cue-slow", f"“{_short(one.cue)}” shows for {one.shown_ms / 1000:.1f} s, over {limits.longest_ms / 1000:.1f} s.",
-            "Part it in two, or strike the pause in it.", _parted(one.cue), "Part it in two",
+            "Split it in two, or strike the pause in it.", _parted(one.cue), "Split it in two",
         )  # fmt: skip
 
 
@@ -152,18 +152,18 @@ def _too_long(one: _Around) -> Iterator[Finding]:
     if len(cue.line_texts) > limits.lines and not cue.instead:
         yield one.found(
             "cue-lines", f"“{_short(cue)}” takes {len(cue.line_texts)} lines, over {limits.lines}.",
-            "Part it in two.", _parted(cue), "Part it in two",
+            "Split it in two.", _parted(cue), "Split it in two",
         )  # fmt: skip
     width = caption_width(cue, one.track, one.checked.context, one.assembly.destination)
     if characters(widest) > limits.line_characters:
         yield one.found(
             "cue-long", f"“{widest}” is longer than a line of {limits.line_characters} characters.",
-            "Shorten its text, or break it.", _parted(cue), "Part it in two",
+            "Shorten its text, or break it.", _parted(cue), "Split it in two",
         )  # fmt: skip
     elif width > 1.001:
         yield one.found(
             "cue-wide", f"“{widest}” is wider than the picture.", "Shorten its text, or make it smaller.",
-            _parted(cue), "Part it in two",
+            _parted(cue), "Split it in two",
         )  # fmt: skip
 
 
@@ -400,7 +400,7 @@ def _short(cue: Cue) -> str:
 
 
 def _plain(text: str) -> str:
-    return text.strip(_MARKS).replace("’", "'").casefold()
+    return bare(text).casefold()
 
 
 def _alike(one: str, other: str) -> bool:

@@ -104,7 +104,7 @@ def _line_ends(contexts: Sequence[Context], tags: Sequence[set[int]], characters
         words = _words(context)
         limits = {**STYLES["quay"].look.limits.model_dump(), "line_characters": characters}
         letters = Letters(
-            look=STYLES["quay"].look.with_changes({"limits": limits, "size": 0.03}), output=(1080, 1080), lettering=LETTERING,
+            look=STYLES["quay"].look.with_changes({"limits": limits, "size": 0.03}), output=(1080, 1080), shape="square", lettering=LETTERING,
             language=context.talk.language if context.talk.language.word_kinds else _english(), across=0.96,
         )  # fmt: skip
         began = time.perf_counter()
@@ -215,7 +215,7 @@ def _spoken(texts: Sequence[str]) -> list[CaptionWord]:
 
 def _breaks(words: Sequence[CaptionWord]) -> list[int]:
     letters = Letters(
-        look=STYLES["quay"].look.with_changes({"size": 0.03}), output=(1080, 1080), lettering=LETTERING, language=_english(),
+        look=STYLES["quay"].look.with_changes({"size": 0.03}), output=(1080, 1080), shape="square", lettering=LETTERING, language=_english(),
         across=0.96,
     )  # fmt: skip
     cues = make_cues(words, NOTHING, letters, Clip(rate=Fraction(25), frames=10**5)).cues

@@ -75,6 +75,14 @@ def test_a_look_is_drawn_alike_on_both_sides(look: str, desk: Page, running: Run
     compare(desk, "Tall 60", version, AT, tmp_path)
 
 
+@pytest.mark.browser_context_args(device_scale_factor=3)
+@pytest.mark.parametrize("leaving", ["rise", "type"])
+def test_captions_go_alike_on_both_sides(leaving: str, desk: Page, running: RunningApp, demo: int, tmp_path: Path):
+    version = opened(desk, running, demo, Captions(style="quay", look={**BARE, **EDGED, "exit": leaving}), tmp_path)
+    first = version["assembly"]["cue_tracks"][0]["cues"][0]
+    compare(desk, "Tall 60", version, (first["end_frame"] - 1.5) / version["assembly"]["frames"], tmp_path, least=400)
+
+
 SHAPES = {"Square 60": "square-60", "Portrait 60": "portrait-60", "Wide 140": "wide-140"}
 
 

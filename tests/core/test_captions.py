@@ -37,7 +37,7 @@ def spoken(text: str, word_ms: int = 250, gap_ms: int = 50, speakers: str = "") 
 
 def letters(style: str = "quay", output: tuple[int, int] = TALL, code: str = "en", **look: object) -> Letters:
     return Letters(
-        look=STYLES[style].look.with_changes(look), output=output, lettering=LETTERING, language=language(code), across=0.86
+        look=STYLES[style].look.with_changes(look), output=output, shape="wide" if output[0] > output[1] else "tall", lettering=LETTERING, language=language(code), across=0.86
     )  # fmt: skip
 
 
@@ -87,6 +87,25 @@ def test_another_speaker_begins_a_new_cue():
     named = letters(speakers=Speakers(mark="name").model_dump())
     made = make_cues(words, NOTHING, named, clip, names=("Ivo", "Sanna")).cues
     assert said(list(made)) == ["Ivo: Do you oil it?", "Sanna: Every single day."]
+
+
+def test_limits_are_a_shapes_or_a_languages_where_a_look_says_so():
+    usual = STYLES["quay"].look.limits
+    short, shorter = (usual.model_copy(update={"line_characters": longest}) for longest in (20, 14))
+    own = [
+        {"shape": "wide", "limits": short.model_dump()},
+        {"language": "de", "limits": shorter.model_dump()},
+    ]
+    longest = {
+        (output, code): letters(output=output, code=code, limits_in=own).limits.line_characters
+        for output in (TALL, WIDE)
+        for code in ("en", "de")
+    }
+    # Told for the shape, it is not made longer for being wide; told for the language alone, it is.
+    assert longest == {(TALL, "en"): 26, (WIDE, "en"): 20, (TALL, "de"): 14, (WIDE, "de"): 20}
+    both = [*own, {"shape": "wide", "language": "de", "limits": usual.model_dump()}]
+    assert letters(output=WIDE, code="de", limits_in=both).limits.line_characters == 26
+    assert letters(code="de", limits_in=[{"limits": short.model_dump()}]).limits == usual, "of no shape and no language"
 
 
 def test_a_wide_shape_has_longer_lines_but_for_styles_of_one_line():

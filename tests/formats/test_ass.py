@@ -108,6 +108,36 @@ def test_captions_come_and_go(entrance: str, tag: str):
     assert re.search(tag, text)
 
 
+@pytest.mark.parametrize(
+    ("leaving", "tag"),
+    [("rise", r"\\move\(.*,0,120\)\\fad\(0,120\)"), ("type", r"\\clip\(.*\\t\(0,120,\\clip\(")],
+)
+def test_captions_that_go_with_a_movement_go_in_an_event_of_its_own(leaving: str, tag: str):
+    staying, going = (
+        text for _, text in events(assembly_of("Keep it.", entrance="rise", exit=leaving, spoken={"mark": "none"}))
+    )
+    assert r"\fad(160,0)" in staying
+    assert re.search(tag, going)
+    assert "Keep it." in staying and "Keep it." in going
+
+
+def test_a_word_spoken_while_captions_go_keeps_its_colour_to_the_end():
+    *_, going = events(assembly_of("Keep it.", exit="rise", spoken={"mark": "colour", "colour": "#FF0000"}))
+    assert r"Keep{\1c&HFFFFFF&} {\1c&H0000FF&}it." in going[1]
+
+
+def test_what_reads_from_the_right_is_typed_from_there():
+    ((_, text),) = events(assembly_of("Keep it.", caption="שלום", entrance="type"))
+    begins = re.search(r"\\clip\((\d+),\d+,(\d+),\d+\)\\t\(\d+,\d+,\\clip\((\d+),\d+,(\d+)", text)
+    assert begins and begins[1] == begins[2] == begins[4] > begins[3]
+
+
+@pytest.mark.parametrize("mark", ["grow", "appear"])
+def test_words_by_themselves_come_and_go_like_the_others(mark: str):
+    made = events(assembly_of("Keep it.", entrance="fade", exit="fade", spoken={"mark": mark}))
+    assert all(r"\fad(160,120)" in text for _, text in made)
+
+
 def test_emphasis_is_a_line_under_the_word_or_its_colour():
     edit = EmphasiseWords(first=1, last=1)
     assert "{\\u1}it.{\\u0}" in events(assembly_of("Keep it.", edit))[0][1]

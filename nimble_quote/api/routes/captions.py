@@ -22,8 +22,9 @@ from nimble_quote.core.captions.spelling import misspelt
 from nimble_quote.core.captions.taking import FileCue, Taken, taken_by_times, taken_by_words
 from nimble_quote.core.captions.words import shown_text
 from nimble_quote.core.cutting.kept import kept_spans, kept_words
+from nimble_quote.core.document.looks import LanguageCode
 from nimble_quote.core.edits import EditRefused, TakeCaptions, TakeTranslation
-from nimble_quote.core.edits.captions import LanguageCode, TranslatedWords
+from nimble_quote.core.edits.captions import TranslatedWords
 from nimble_quote.core.edits.taking import CueTaken
 from nimble_quote.core.finding import Finding
 from nimble_quote.formats.sidecar import MEDIA_TYPES, WRITERS, WrittenCaptions

@@ -28,6 +28,7 @@ def letters_for(document: QuoteDocument, context: Context, destination: Destinat
     return Letters(
         look=look,
         output=destination.size,
+        shape=destination.shape,
         lettering=context.lettering,
         language=context.talk.language,
         across=clear_width(look, destination, caption_height(document, destination, look)),
@@ -167,10 +168,9 @@ def caption_area(cue: Cue, track: CueTrack, context: Context, destination: Desti
     """The part of the picture that a cue takes, plates and edges included, as far as it is inside."""
     look = track.look.with_changes(cue.look)
     width = min(1.0, caption_width(cue, track, context, destination))
-    left = {"left": (1 - look.width) / 2, "centre": 0.5 - width / 2, "right": (1 + look.width) / 2 - width}
     height = min(1.0, block_height(look, len(cue.shown_texts), destination.size))
     middle = track.height if cue.height is None else cue.height
-    x, y = left[look.alignment], middle - height / 2
+    x, y = look.left_of(width), middle - height / 2
     return Area(x=_within(x, width), y=_within(y, height), width=width, height=height, name="captions")
 
 
@@ -199,11 +199,10 @@ def line_areas(cue: Cue, track: CueTrack, context: Context, destination: Destina
     for number, line in enumerate(cue.shown_texts):
         measured = context.lettering.width(look.cased(line), look.face, look.letter_spacing, track.language)
         width = measured * look.size * shorter / destination.width
-        room = {"left": (1 - look.width) / 2, "centre": 0.5 - width / 2, "right": (1 + look.width) / 2 - width}
         # Letters stand in the middle four fifths of their line.
         top = whole.y + beyond + step * (number + 0.1)
         width, high = min(1.0, width), min(1.0, step * 0.8)
-        x, y = _within(room[look.alignment], width), _within(top, high)
+        x, y = _within(look.left_of(width), width), _within(top, high)
         out.append(Area(x=x, y=y, width=width, height=high, name="line"))
     return out
 

@@ -37,7 +37,7 @@ def placed_overlays(
                     end_frame=end,
                     height=STANDING_HEIGHT,
                 )
-            )  # fmt: skip
+            )
     return tuple(out)
 
 

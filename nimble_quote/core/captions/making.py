@@ -12,7 +12,7 @@ from nimble_quote.core.captions.fixed import Fixed, Mark
 from nimble_quote.core.captions.lettering import Lettering, characters
 from nimble_quote.core.captions.timing import Clip, Said, times_of
 from nimble_quote.core.captions.words import CaptionWord, joined
-from nimble_quote.core.document import CaptionLook, Limits
+from nimble_quote.core.document import CaptionLook, Limits, Shape
 from nimble_quote.core.language import Language
 
 WIDER, _WIDE_FROM, _MOST_CHARACTERS = 1.4, 1.34, 42
@@ -27,6 +27,7 @@ class Letters:
 
     look: CaptionLook
     output: tuple[int, int]
+    shape: Shape
     lettering: Lettering
     language: Language
     across: float
@@ -45,9 +46,10 @@ class Letters:
 
     @property
     def limits(self) -> Limits:
-        """The limits of the look in this shape."""
-        limits = self.look.limits
-        if limits.lines == 1 or self.output[0] < _WIDE_FROM * self.output[1]:
+        """The limits of the look in this shape and language: where it has none for the shape, those of a wide one are wider."""
+        own = self.look.limits_for(self.shape, self.language.code)
+        limits = own.limits if own else self.look.limits
+        if (own and own.shape) or limits.lines == 1 or self.output[0] < _WIDE_FROM * self.output[1]:
             return limits
         longer = max(limits.line_characters, min(_MOST_CHARACTERS, round(limits.line_characters * WIDER)))
         return limits.model_copy(update={"line_characters": longer})
@@ -130,7 +132,7 @@ def atoms_of(words: Sequence[CaptionWord], fixed: Fixed, letters: Letters, leads
                 after_join=word.after_join,
                 fixed=kind,
             )
-        )  # fmt: skip
+        )
     return out
 
 

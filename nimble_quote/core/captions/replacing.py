@@ -3,12 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from nimble_quote.core.captions.words import corrected, shown_text
+from nimble_quote.core.captions.words import AROUND, bare, corrected, shown_text
 from nimble_quote.core.document import WordCorrection
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.transcript.words import Word
-
-_AROUND = "\"'“”‘’«»()[].,;:!?…"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -25,21 +23,21 @@ def occurrences(
     words: Sequence[Word], corrections: Sequence[WordCorrection], find: str, *, match_case: bool = False
 ) -> list[Occurrence]:
     """Where some words say a text, whole words of it: in order, none inside another."""
-    wanted = [_bare(one, match_case) for one in find.split()]
+    wanted = [_compared(one, match_case) for one in find.split()]
     mapped = {one.word: one.text for one in corrections}
     told = [(word.index, token) for word in words for token in shown_text(word, mapped).split()]
     found: list[Occurrence] = []
     at = 0
     while wanted and at + len(wanted) <= len(told):
         run = told[at : at + len(wanted)]
-        if [_bare(token, match_case) for _, token in run] == wanted:
+        if [_compared(token, match_case) for _, token in run] == wanted:
             first, last = run[0][1], run[-1][1]
             found.append(
                 Occurrence(
                     first=run[0][0],
                     last=run[-1][0],
-                    before=first[: len(first) - len(first.lstrip(_AROUND))],
-                    after=last[len(last.rstrip(_AROUND)) :],
+                    before=first[: len(first) - len(first.lstrip(AROUND))],
+                    after=last[len(last.rstrip(AROUND)) :],
                 )
             )
             at += len(wanted)
@@ -59,6 +57,5 @@ def replaced(
     return out
 
 
-def _bare(token: str, match_case: bool) -> str:
-    bare = token.strip(_AROUND).replace("’", "'")
-    return bare if match_case else bare.casefold()
+def _compared(token: str, match_case: bool) -> str:
+    return bare(token) if match_case else bare(token).casefold()

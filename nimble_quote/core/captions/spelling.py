@@ -6,7 +6,8 @@ from dataclasses import dataclass, field
 from rapidfuzz import process
 from rapidfuzz.distance import DamerauLevenshtein
 
-_MARKS = "\"'“”‘’«»()[]{}<>.,;:!?…–—-*_/"
+from nimble_quote.core.captions.words import bare
+
 _MOST = 4
 _NEAR = 2
 """What may be meant differs by so many letters at most."""
@@ -56,19 +57,19 @@ def misspelt(texts: Sequence[str], listed: WordList, names: Iterable[str]) -> li
     found = []
     for place, text in enumerate(texts):
         for token in text.split():
-            bare = token.strip(_MARKS)
-            plain = bare.lower().replace("’", "'").removesuffix("'s")
-            left_alone = not bare.isascii() or any(one.isdigit() for one in bare) or (bare.isupper() and len(bare) > 1)
-            if len(bare) < 2 or left_alone or plain in own or listed.knows(bare):
+            word = bare(token)
+            small = word.lower().removesuffix("'s")
+            left_alone = not word.isascii() or any(one.isdigit() for one in word) or (word.isupper() and len(word) > 1)
+            if len(word) < 2 or left_alone or small in own or listed.knows(word):
                 continue
             near = [
                 own[one]
                 for one, _, _ in process.extract(
-                    plain, list(own), scorer=DamerauLevenshtein.distance, limit=2, score_cutoff=_NEAR
+                    small, list(own), scorer=DamerauLevenshtein.distance, limit=2, score_cutoff=_NEAR
                 )
             ]
             found.append(
-                Misspelt(place=place, text=bare, meant=tuple(dict.fromkeys([*near, *listed.near(bare)]))[:_MOST])
+                Misspelt(place=place, text=word, meant=tuple(dict.fromkeys([*near, *listed.near(word)]))[:_MOST])
             )
     return found
 

@@ -5,9 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 
-from nimble_quote.core.captions.words import CaptionWord
+from nimble_quote.core.captions.words import CaptionWord, bare
 
-_MARKS = "\"'“”‘’«»()[].,;:!?…-–—"
 _LEAST_ALIKE = 0.3
 """With less in common, a file is of something else."""
 
@@ -45,8 +44,8 @@ def taken_by_words(cues: Sequence[FileCue], words: Sequence[CaptionWord]) -> Tak
     """Cues matched by what they say. Each takes the words from its first up to the next cue's first; none where the file has
     little in common with what is said."""
     tokens = [(number, token) for number, cue in enumerate(cues) for token in cue.text.split()]
-    spoken = [_plain(word.text) for word in words]
-    matcher = SequenceMatcher(a=spoken, b=[_plain(token) for _, token in tokens], autojunk=False)
+    spoken = [bare(word.text).casefold() for word in words]
+    matcher = SequenceMatcher(a=spoken, b=[bare(token).casefold() for _, token in tokens], autojunk=False)
     if not tokens or not spoken or matcher.ratio() < _LEAST_ALIKE:
         return Taken(cues=(), left=tuple(cue.text for cue in cues))
     place_of: dict[int, int] = {}
@@ -104,7 +103,3 @@ def _shift(told: int | None, said: float) -> int | None:
     if told is None or not _NEAR_MS < abs(told - said) <= 3000:
         return None
     return round(told - said)
-
-
-def _plain(text: str) -> str:
-    return text.strip(_MARKS).replace("’", "'").casefold()

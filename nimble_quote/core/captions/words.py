@@ -50,6 +50,15 @@ def in_pieces(word: CaptionWord, pieces: Callable[[str], Sequence[str]]) -> list
     ]
 
 
+AROUND = "\"'“”‘’«»()[]{}<>.,;:!?…–—-*_/¿¡"
+"""Marks that stand around a word and are no part of it."""
+
+
+def bare(token: str) -> str:
+    """A word without the marks around it, with one kind of apostrophe."""
+    return token.strip(AROUND).replace("’", "'")
+
+
 def joined(texts: Sequence[tuple[str, bool]]) -> str:
     """Running text of some words, each with whether it follows without a space."""
     return "".join(f"{'' if glued or not n else ' '}{text}" for n, (text, glued) in enumerate(texts))

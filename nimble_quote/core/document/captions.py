@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, StringConstraints, model_validator
 
 from nimble_quote.core.document.framing import Fraction01
-from nimble_quote.core.document.looks import LookChanges
+from nimble_quote.core.document.looks import LanguageCode, LookChanges
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.transcript.words import WordRef
 
@@ -88,7 +88,7 @@ class TranslatedText(Frozen):
 class Translation(Frozen):
     """A translation of the captions: its language, and what each stretch of words says in it."""
 
-    language: str = Field(pattern=r"^[a-z]{2,3}(-[A-Za-z]{2,4})?$")
+    language: LanguageCode
     texts: tuple[TranslatedText, ...] = Field(default=(), max_length=MOST)
 
 

@@ -13,12 +13,13 @@ from nimble_quote.core.model import Frozen
 
 Shape = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 """What destinations of one shape share: `tall`, `square` …"""
+LanguageCode = Annotated[str, StringConstraints(pattern=r"^[a-z]{2,3}(-[A-Za-z]{2,4})?$")]
 Sizes = Annotated[float, Field(ge=0, le=2)]
 """A length in font sizes."""
 Case = Literal["as-said", "upper", "lower"]
 SpokenMark = Literal["none", "colour", "bar", "plate", "grow", "appear"]
 Entrance = Literal["none", "fade", "rise", "type"]
-Exit = Literal["none", "fade"]
+Exit = Literal["none", "fade", "rise", "type"]
 
 
 class Limits(Frozen):
@@ -35,6 +36,20 @@ class Limits(Frozen):
     def _in_order(self) -> Self:
         if self.longest_ms <= self.shortest_ms:
             raise ValueError("the longest time is longer than the shortest")
+        return self
+
+
+class LimitsIn(Frozen):
+    """The limits of cues in a shape, in a language, or in a language in one shape."""
+
+    shape: Shape | None = None
+    language: LanguageCode | None = None
+    limits: Limits
+
+    @model_validator(mode="after")
+    def _is_somewhere(self) -> Self:
+        if self.shape is None and self.language is None:
+            raise ValueError("limits of their own are those of a shape or of a language")
         return self
 
 
@@ -113,10 +128,27 @@ class CaptionLook(Frozen):
     exit: Exit = "none"
     speakers: Speakers = Speakers()
     limits: Limits
+    limits_in: tuple[LimitsIn, ...] = Field(default=(), max_length=40)
+    """Where cues have other limits."""
+
+    def limits_for(self, shape: Shape, language: str) -> LimitsIn | None:
+        """The limits of their own that cues have in a shape and a language (its code): the most particular there are."""
+        there = [
+            one
+            for one in self.limits_in
+            if one.shape in (None, shape) and one.language in (None, language, language.partition("-")[0])
+        ]
+        return max(there, key=lambda one: (one.language is not None, one.shape is not None), default=None)
 
     def height_in(self, shape: Shape) -> float:
         """Where the middle of captions stands in a shape, where nobody placed them."""
         return self.heights.get(shape, self.height)
+
+    def left_of(self, width: float) -> float:
+        """Where a line of a width begins, both in widths of the output."""
+        return {"left": (1 - self.width) / 2, "centre": 0.5 - width / 2, "right": (1 + self.width) / 2 - width}[
+            self.alignment
+        ]
 
     @property
     def beyond(self) -> tuple[float, float]:

@@ -1,8 +1,8 @@
 """Edits of the captions as a whole, which all versions share: their style and look, their words, their translations."""
 
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import Field
 
 from nimble_quote.core.captions.replacing import occurrences, replaced
 from nimble_quote.core.captions.words import corrected
@@ -18,12 +18,11 @@ from nimble_quote.core.document import (
     TranslationShown,
     checked_changes,
 )
+from nimble_quote.core.document.looks import LanguageCode
 from nimble_quote.core.edits.changing import EditRefused, changed, ordered
 from nimble_quote.core.edits.touching import CUT, Touches, subject, words_of_cut
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.transcript.words import Word
-
-LanguageCode = Annotated[str, StringConstraints(pattern=r"^[a-z]{2,3}(-[A-Za-z]{2,4})?$")]
 
 
 def with_captions(document: QuoteDocument, **fields: object) -> QuoteDocument:

@@ -39,11 +39,7 @@ class Setting:
 
     def left_of(self, width: float) -> float:
         """Where a line of a width begins."""
-        room = self.look.width * self.output[0]
-        middle = self.output[0] / 2
-        return {"left": middle - room / 2, "centre": middle - width / 2, "right": middle + room / 2 - width}[
-            self.look.alignment
-        ]
+        return self.look.left_of(width / self.output[0]) * self.output[0]
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -8,17 +8,19 @@ renderer's wrapping. What moves or lies under the letters is an event besides:
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nimble_quote.core.assembly import Assembly, CueTrack
 from nimble_quote.core.captions.cues import Cue, CueWord
 from nimble_quote.core.captions.lettering import Lettering
 from nimble_quote.core.document import CaptionLook, Colour
-from nimble_quote.core.timebase import ms_at
+from nimble_quote.core.timebase import frame_at, ms_at
 from nimble_quote.formats.ass.lines import PlacedLine, PlacedWord, Setting, middles_of, placed_lines
 from nimble_quote.formats.ass.notation import alpha, colour, plain, rounded, style_colour, time
 
 ENTRANCE_MS, EXIT_MS = 160, 120
+_FADES = ("fade", "rise")
+"""What comes or goes so is seen through meanwhile."""
 _RISE = 0.35
 """How far captions rise that do, in font sizes."""
 _GROWN, _GROWS_MS = 112, 80
@@ -60,6 +62,24 @@ def write_ass(assembly: Assembly, lettering: Lettering) -> str:
     ]
     width, height = assembly.destination.size
     return _HEADER.format(width=width, height=height, styles="".join(writer.styles())) + "".join(events)
+
+
+def _fading(look: CaptionLook) -> str:
+    """How what a look has comes and goes that does not move."""
+    return _fade(ENTRANCE_MS if look.entrance in _FADES else 0, EXIT_MS if look.exit in _FADES else 0)
+
+
+def _fade(into: int, out: int) -> str:
+    return rf"\fad({into},{out})" if into or out else ""
+
+
+def _clips(line: PlacedLine, setting: Setting) -> tuple[str, str]:
+    """The box that shows nothing of a line yet, and the one that shows all of it."""
+    top, bottom, reach = round(line.middle - setting.step), round(line.middle + setting.step), round(setting.em)
+    left, right = round(line.left - reach), round(line.left + line.width + reach)
+    if line.from_right:
+        return f"{right},{top},{right},{bottom}", f"{left},{top},{right},{bottom}"
+    return f"{left},{top},{left},{bottom}", f"{left},{top},{right},{bottom}"
 
 
 def faces_in(script: str) -> set[str]:
@@ -165,7 +185,7 @@ class _Writer:
             left, right = min(box[0] for box in boxes), max(box[0] + box[2] for box in boxes)
             boxes = [(left, boxes[0][1], right - left, boxes[-1][1] + boxes[-1][3] - boxes[0][1])]
         shape = rounded(boxes, plate.radius * em)
-        tags = rf"\an7\pos(0,0){self._coming(setting.look, moved=False)}\bord0\1c{colour(plate.colour)}\1a{alpha(plate.opacity)}\p4"
+        tags = rf"\an7\pos(0,0){_fading(setting.look)}\bord0\1c{colour(plate.colour)}\1a{alpha(plate.opacity)}\p4"
         yield self._event(0, shown.first, shown.end, shown.style, tags, shape)
 
     def _spoken_marks(self, line: PlacedLine, setting: Setting, shown: _Shown) -> Iterator[str]:
@@ -183,51 +203,68 @@ class _Writer:
             else:
                 box = (one.left - 0.1 * em, line.middle - setting.step / 2, one.width + 0.2 * em, setting.step)
                 radius = 0.14
-            tags = rf"\an7\pos(0,0)\bord0\1c{colour(code)}\p4"
+            tags = rf"\an7\pos(0,0){self._marked(one, look, shown)}\bord0\1c{colour(code)}\p4"
             yield self._event(
                 1, one.word.first_frame, one.word.end_frame, shown.style, tags, rounded([box], radius * em)
             )
 
     def _letters(self, line: PlacedLine, setting: Setting, shown: _Shown, letters: Colour) -> Iterator[str]:
         look = setting.look
-        style = shown.style + ("R" if line.from_right else "")
         base = rf"\1c{colour(letters)}" if letters != look.colour else ""
         if look.spoken.mark in ("grow", "appear") and line.one_way and line.words:
             yield from self._word_by_word(line, setting, shown, base)
             return
+        for part, while_shown in self._phases(setting, shown):
+            yield from self._line(line, part, while_shown, letters, base)
+
+    def _phases(self, setting: Setting, shown: _Shown) -> Iterator[tuple[Setting, _Shown]]:
+        """A line that goes with a movement in two events, since one can move only once: until it goes, and while it does."""
+        look = setting.look
+        if look.exit not in ("rise", "type"):
+            yield setting, shown
+            return
+        goes = max(shown.end - frame_at(EXIT_MS, self._assembly.rate), (shown.first + shown.end) // 2)
+        yield replace(setting, look=look.model_copy(update={"exit": "none"})), replace(shown, end=goes)
+        yield replace(setting, look=look.model_copy(update={"entrance": "none"})), replace(shown, first=goes)
+
+    def _line(self, line: PlacedLine, setting: Setting, shown: _Shown, letters: Colour, base: str) -> Iterator[str]:
+        look = setting.look
+        style = shown.style + ("R" if line.from_right else "")
         text = self._text(line, setting, shown, letters)
-        place = self._place(line, setting)
+        place = self._place(line, setting, shown)
         if look.shadow:
             shade = look.shadow
             across, down = shade.across * setting.em, shade.down * setting.em
             tags = (
-                rf"\an4{self._place(line, setting, across, down)}\bord0\1c{colour(shade.colour)}\1a{alpha(shade.opacity)}"
+                rf"\an4{self._place(line, setting, shown, across, down)}\bord0\1c{colour(shade.colour)}\1a{alpha(shade.opacity)}"
                 rf"\blur{shade.blur * setting.em:.1f}"
             )
             yield self._event(1, shown.first, shown.end, style, tags, self._runs(line.text, setting))
         yield self._event(2, shown.first, shown.end, style, rf"\an4{place}{base}", text)
 
-    def _place(self, line: PlacedLine, setting: Setting, across: float = 0.0, down: float = 0.0) -> str:
+    def _place(self, line: PlacedLine, setting: Setting, shown: _Shown, across: float = 0.0, down: float = 0.0) -> str:
         """Where a line stands, and how it comes and goes."""
-        look = setting.look
+        look, rise = setting.look, _RISE * setting.em
         x, y = line.left + across, line.middle + down
+        goes_ms = self._since(shown.end, shown)
         if look.entrance == "rise":
-            return rf"\move({x:.1f},{y + _RISE * setting.em:.1f},{x:.1f},{y:.1f},0,{ENTRANCE_MS}){self._coming(look, moved=True)}"
-        place = rf"\pos({x:.1f},{y:.1f}){self._coming(look, moved=False)}"
-        if look.entrance == "type":
-            top, bottom = round(line.middle - setting.step), round(line.middle + setting.step)
-            reach = round(setting.em)
-            left, right = round(line.left - reach), round(line.left + line.width + reach)
-            end_ms = max(ENTRANCE_MS, round(line.width / setting.em * 25))
-            place += rf"\clip({left},{top},{left},{bottom})\t(0,{end_ms},\clip({left},{top},{right},{bottom}))"
-        return place
+            return rf"\move({x:.1f},{y + rise:.1f},{x:.1f},{y:.1f},0,{ENTRANCE_MS}){_fading(look)}"
+        if look.exit == "rise":
+            return rf"\move({x:.1f},{y:.1f},{x:.1f},{y - rise:.1f},0,{goes_ms}){_fading(look)}"
+        place = rf"\pos({x:.1f},{y:.1f}){_fading(look)}"
+        if "type" not in (look.entrance, look.exit):
+            return place
+        nothing, all_of_it = _clips(line, setting)
+        if look.exit == "type":
+            return rf"{place}\clip({all_of_it})\t(0,{goes_ms},\clip({nothing}))"
+        end_ms = max(ENTRANCE_MS, round(line.width / setting.em * 25))
+        return rf"{place}\clip({nothing})\t(0,{end_ms},\clip({all_of_it}))"
 
-    def _coming(self, look: CaptionLook, *, moved: bool) -> str:
-        into = ENTRANCE_MS if look.entrance == "fade" or (look.entrance == "rise" and moved) else 0
-        if look.entrance == "rise" and not moved:
-            into = ENTRANCE_MS
-        out = EXIT_MS if look.exit == "fade" else 0
-        return rf"\fad({into},{out})" if into or out else ""
+    def _marked(self, one: PlacedWord, look: CaptionLook, shown: _Shown) -> str:
+        """How the mark of a word comes and goes: with all of it at the first word and at the last."""
+        into = ENTRANCE_MS if look.entrance in _FADES and one.word.first_frame <= shown.first else 0
+        out = EXIT_MS if look.exit in _FADES and one.word.end_frame >= shown.end else 0
+        return _fade(into, out)
 
     def _text(self, line: PlacedLine, setting: Setting, shown: _Shown, letters: Colour) -> str:
         """The words of a line with what each is marked by."""
@@ -248,9 +285,9 @@ class _Writer:
         before = after = ""
         if lit is not None and word.end_frame > word.first_frame:
             on, off = self._since(word.first_frame, shown), self._since(word.end_frame, shown)
-            before = rf"\1c{colour(lit if on <= 0 else resting)}"
-            before += rf"\t({on},{on},\1c{colour(lit)})" if on > 0 else ""
-            before += rf"\t({off},{off},\1c{colour(resting)})" if word.end_frame < shown.end else ""
+            before = rf"\1c{colour(lit if on <= 0 < off else resting)}"
+            before += rf"\t({on},{on},\1c{colour(lit)})" if on > 0 and word.first_frame < shown.end else ""
+            before += rf"\t({off},{off},\1c{colour(resting)})" if off > 0 and word.end_frame < shown.end else ""
             after = rf"\1c{colour(letters)}"
         elif resting != letters:
             before, after = rf"\1c{colour(resting)}", rf"\1c{colour(letters)}"
@@ -263,10 +300,10 @@ class _Writer:
         """Each word as an event of its own: it grows, or appears, and moves none of the others."""
         look = setting.look
         if line.lead:
-            lead = rf"\an4\pos({line.left:.1f},{line.middle:.1f}){base}"
+            lead = rf"\an4\pos({line.left:.1f},{line.middle:.1f}){_fading(look)}{base}"
             yield self._event(2, shown.first, shown.end, shown.style, lead, self._runs(line.lead, setting))
         for one in line.words:
-            tags = rf"\an5\pos({one.left + one.width / 2:.1f},{line.middle:.1f}){base}{self._emphasis(one, look)}"
+            tags = rf"\an5\pos({one.left + one.width / 2:.1f},{line.middle:.1f}){_fading(look)}{base}{self._emphasis(one, look)}"
             first = one.word.first_frame if look.spoken.mark == "appear" else shown.first
             if look.spoken.mark == "grow" and one.word.end_frame > one.word.first_frame:
                 on, off = self._since(one.word.first_frame, shown), self._since(one.word.end_frame, shown)

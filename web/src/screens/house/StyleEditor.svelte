@@ -16,6 +16,7 @@
 	const set = (change: Partial<CaptionLook>) => (style = { ...style, look: { ...style.look, ...change } });
 	const SPOKEN = [['none', 'Not marked'], ['colour', 'Another colour'], ['bar', 'A bar under it'], ['plate', 'A plate behind it'], ['grow', 'It grows'], ['appear', 'Words appear']] as const;
 	const COMES = [['none', 'At once'], ['fade', 'Fade in'], ['rise', 'Rise'], ['type', 'Type on']] as const;
+	const GOES = [['none', 'At once'], ['fade', 'Fade out'], ['rise', 'Rise'], ['type', 'Type off']] as const;
 	const faces = $derived(house.faces.filter((one) => one.name === look.face || (one.offered && !one.retired)));
 	const shapes = $derived(['tall', 'wide'].flatMap((shape) => house.destinations.filter((one) => one.shape === shape).slice(0, 1)));
 	const percent = (value: number) => `${Math.round(value * 100)} %`;
@@ -98,7 +99,7 @@
 		<fieldset>
 			<legend>Coming, going, speakers</legend>
 			<label>Comes <select value={look.entrance} onchange={(event) => set({ entrance: event.currentTarget.value as CaptionLook['entrance'] })}>{#each COMES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
-			<label>Goes <select value={look.exit} onchange={(event) => set({ exit: event.currentTarget.value as CaptionLook['exit'] })}><option value="none">At once</option><option value="fade">Fade out</option></select></label>
+			<label>Goes <select value={look.exit} onchange={(event) => set({ exit: event.currentTarget.value as CaptionLook['exit'] })}>{#each GOES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
 			<label>Another speaker <select value={look.speakers?.mark ?? 'none'} onchange={(event) => set({ speakers: { ...look.speakers, mark: event.currentTarget.value as 'none' } })}><option value="none">Not marked</option><option value="dash">A dash</option><option value="name">Their name</option><option value="colour">Another colour</option></select></label>
 			{#if look.speakers?.mark === 'colour'}
 				<ColourField name="Second speaker" value={look.speakers.colours?.[0] ?? null} none="as the letters" onset={(colour) => set({ speakers: { mark: 'colour', colours: [colour, ...(look.speakers?.colours ?? []).slice(1)] } })} onnone={() => set({ speakers: { mark: 'colour', colours: [] } })} />
