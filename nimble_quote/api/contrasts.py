@@ -2,6 +2,7 @@
 
 import asyncio
 from collections import OrderedDict
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from nimble_quote.core.assembly import Assembly, assemble
@@ -11,6 +12,7 @@ from nimble_quote.core.captions.contrast import ContrastFound
 from nimble_quote.core.context import Context
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.finding import Finding
+from nimble_quote.core.refusal import Conflict
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.keys import PROXY
@@ -60,6 +62,34 @@ def measured(
     assembly = assemble(document, context, recording.facts, context.catalogue.destination(destination))
     found = contrast_of(assembly, context, pictures, context.catalogue.palette)
     return Measured(found=found, findings=contrast_findings(assembly, context, found))
+
+
+class Unreadable(Conflict):
+    """Captions that nobody could read, which nobody has said to export all the same."""
+
+    code = "unreadable-captions"
+
+
+async def require_readable(
+    contrasts: Contrasts,
+    document: QuoteDocument,
+    recording: RecordingRow,
+    context: Context,
+    destinations: Sequence[str],
+) -> None:
+    """Raises `Unreadable` where captions of some versions can hardly be told from the picture."""
+    if not document.captions.shown or not recording.facts.has_picture or not recording.plays:
+        return
+    pictures = await contrasts.pictures(recording, document.span)
+    for destination in destinations:
+        one = await asyncio.to_thread(measured, document, recording, context, destination, pictures)
+        unread = sum(1 for finding in one.findings if finding.severity == "stop")
+        if unread:
+            name = context.catalogue.destination(destination).name
+            captions = "1 caption" if unread == 1 else f"{unread} captions"
+            raise Unreadable(
+                f"{captions} of {name} can hardly be told from the picture. Mend them in Check, or export all the same."
+            )
 
 
 def contrast_findings(assembly: Assembly, context: Context, found: dict[int, ContrastFound]) -> list[Finding]:

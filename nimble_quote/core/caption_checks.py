@@ -109,7 +109,7 @@ def check_captions(assembly: Assembly, checked: Checked, checks: "Checks | None"
 
 def _too_fast(one: _Around) -> Iterator[Finding]:
     limits = one.track.limits
-    letters = sum(characters(text) for text in one.cue.shown_texts)
+    letters = one.cue.characters
     speed = letters * 1000 / one.shown_ms
     if speed <= limits.fastest_cps * 1.001:
         return
@@ -155,7 +155,7 @@ def _too_long(one: _Around) -> Iterator[Finding]:
             "Split it in two.", _parted(cue), "Split it in two",
         )  # fmt: skip
     width = caption_width(cue, one.track, one.checked.context, one.assembly.destination)
-    if characters(widest) > limits.line_characters:
+    if one.cue.longest > limits.line_characters:
         yield one.found(
             "cue-long", f"“{widest}” is longer than a line of {limits.line_characters} characters.",
             "Shorten its text, or break it.", _parted(cue), "Split it in two",

@@ -38,6 +38,21 @@ def test_light_letters_on_a_light_picture_are_told_with_what_mends_them(running:
         assert next(one for one in after["cues"] if one["first_frame"] == first)["contrast"] >= 4.45
 
 
+def test_captions_that_nobody_could_read_are_exported_only_where_that_was_seen(running: RunningApp, demo: int):
+    with running.client as client:
+        quote = keep(client, demo, SAID)
+        exports = f"/api/quotes/{quote['id']}/exports"
+        edit(client, quote, kind="change-caption-look", look={"plate": None, "colour": "#2E6A66"})
+        refused = client.post(exports, json={})
+        assert refused.status_code == 409
+        assert refused.json()["code"] == "unreadable-captions"
+        assert "can hardly be told from the picture" in refused.json()["detail"]
+        made = client.post(exports, json={"even_unreadable": True})
+        assert made.status_code == 201
+        for one in made.json():
+            client.post(f"/api/work/{one['work_id']}/stop")
+
+
 def test_a_text_is_found_in_the_captions_and_replaced(running: RunningApp, demo: int):
     with running.client as client:
         quote = keep(client, demo, SAID)

@@ -205,6 +205,25 @@ def test_letters_that_can_hardly_be_read_are_told_before_they_are_exported(desk:
     wait_for(lambda: document(running, quote)["marked"] != [], "a plate", 20)
 
 
+def test_one_caption_has_a_look_of_its_own_until_it_has_that_of_the_others(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    first = desk.locator("section.cues li").first
+    first.locator("textarea.said").focus()
+    first.get_by_role("button", name="Look", exact=True).click()
+    own = first.get_by_role("group", name="Look of this caption")
+    own.get_by_role("button", name="Block").click()
+    wait_for(lambda: looks(running, quote) == [{"plate"}], "a plate of its own")
+    own.get_by_role("button", name="UPPER").click()
+    wait_for(lambda: looks(running, quote) == [{"plate", "case"}], "capitals of its own")
+    own.get_by_role("button", name="Look of the others").click()
+    wait_for(lambda: looks(running, quote) == [], "the look of the others")
+
+
+def looks(running: RunningApp, quote: int) -> list[set[str]]:
+    """What of the look of single captions is otherwise."""
+    return [set(one["look"]) for one in document(running, quote)["marked"]]
+
+
 def _edit(client: httpx.Client, quote: int, **edit: object) -> None:
     revision = client.get(f"/api/quotes/{quote}").json()["revision"]
     made = client.post(f"/api/quotes/{quote}/edits", json={"on_revision": revision, "edit": edit})

@@ -118,7 +118,8 @@ def test_captions_that_go_with_a_movement_go_in_an_event_of_its_own(leaving: str
     )
     assert r"\fad(160,0)" in staying
     assert re.search(tag, going)
-    assert "Keep it." in staying and "Keep it." in going
+    assert "Keep it." in staying
+    assert "Keep it." in going
 
 
 def test_a_word_spoken_while_captions_go_keeps_its_colour_to_the_end():
@@ -129,7 +130,8 @@ def test_a_word_spoken_while_captions_go_keeps_its_colour_to_the_end():
 def test_what_reads_from_the_right_is_typed_from_there():
     ((_, text),) = events(assembly_of("Keep it.", caption="שלום", entrance="type"))
     begins = re.search(r"\\clip\((\d+),\d+,(\d+),\d+\)\\t\(\d+,\d+,\\clip\((\d+),\d+,(\d+)", text)
-    assert begins and begins[1] == begins[2] == begins[4] > begins[3]
+    assert begins
+    assert begins[1] == begins[2] == begins[4] > begins[3]
 
 
 @pytest.mark.parametrize("mark", ["grow", "appear"])

@@ -43,6 +43,8 @@ class CueContrast(BaseModel):
     first_frame: int
     contrast: float
     worst_frame: int
+    doubtful: bool
+    """Whether it is less than text should have."""
 
 
 class VersionContrast(BaseModel):
@@ -82,7 +84,12 @@ async def get_contrast(quote_id: RowId, server: TheServer) -> ContrastView:
     for version in quote.document.versions:
         one = await asyncio.to_thread(measured, quote.document, recording, context, version.destination, pictures)
         cues = [
-            CueContrast(first_frame=frame, contrast=round(found.contrast, 2), worst_frame=found.worst_frame)
+            CueContrast(
+                first_frame=frame,
+                contrast=round(found.contrast, 2),
+                worst_frame=found.worst_frame,
+                doubtful=found.doubtful,
+            )
             for frame, found in sorted(one.found.items())
         ]
         out.append(VersionContrast(destination=version.destination, cues=cues, findings=one.findings))

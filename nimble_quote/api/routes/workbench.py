@@ -6,6 +6,7 @@ from typing import Annotated, Any
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
+from nimble_quote.api.contrasts import require_readable
 from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
@@ -60,6 +61,8 @@ class ExportRequest(BaseModel):
     """Which versions to make; all of them where none is named."""
 
     destinations: list[str] = []
+    even_unreadable: bool = False
+    """Whether captions that can hardly be told from the picture were seen, and are to be exported as they are."""
 
 
 @router.get("/catalogue")
@@ -163,20 +166,24 @@ async def restore_quote(quote_id: RowId, conn: TheConnection, server: TheServer)
 
 
 @router.post("/quotes/{quote_id}/exports", status_code=201)
-async def export_versions(
-    quote_id: RowId, request: ExportRequest, conn: TheConnection, server: TheServer
-) -> list[ExportView]:
-    """Queues the versions of a quote to be made; one that is being made already is left as it is."""
-    quote, recording, context = await loaded(conn, server, quote_id)
-    wanted = request.destinations or [version.destination for version in quote.document.versions]
+async def export_versions(quote_id: RowId, request: ExportRequest, server: TheServer) -> list[ExportView]:
+    """Queues the versions of a quote to be made; one that is being made already is left as it is. Refused with 409 where captions
+    can hardly be read, unless that was seen."""
+    async with server.connection() as conn:
+        quote, recording, context = await loaded(conn, server, quote_id)
+    document = quote.document
+    wanted = request.destinations or [version.destination for version in document.versions]
+    if any(document.version(destination) is None for destination in wanted):
+        raise EditRefused("This quote has no version for that destination.")
+    if not request.even_unreadable:
+        await require_readable(server.contrasts, document, recording, context, wanted)
     made = []
-    for destination in wanted:
-        if quote.document.version(destination) is None:
-            raise EditRefused("This quote has no version for that destination.")
-        assembly = assemble(quote.document, context, recording.facts, context.catalogue.destination(destination))
-        export_id = await ask_for_export(conn, quote_id, quote.revision, assembly)
-        if export_id is not None:
-            made.append(export_view(await exports.one(conn, export_id)))
+    async with server.connection() as conn:
+        for destination in wanted:
+            assembly = assemble(document, context, recording.facts, context.catalogue.destination(destination))
+            export_id = await ask_for_export(conn, quote_id, quote.revision, assembly)
+            if export_id is not None:
+                made.append(export_view(await exports.one(conn, export_id)))
     return made
 
 

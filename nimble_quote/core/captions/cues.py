@@ -1,7 +1,8 @@
 """Cues as they are shown: words in lines, and when each shows, in frames of the output."""
 
-from pydantic import Field
+from pydantic import Field, computed_field
 
+from nimble_quote.core.captions.lettering import characters
 from nimble_quote.core.captions.words import joined
 from nimble_quote.core.document import LookChanges
 from nimble_quote.core.model import Frozen
@@ -64,6 +65,18 @@ class Cue(Frozen):
     def shown_texts(self) -> tuple[str, ...]:
         """The lines as they are shown."""
         return (*(self.instead or self.line_texts), *self.below)
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def characters(self) -> int:
+        """How many characters are to be read."""
+        return sum(characters(text) for text in self.shown_texts)
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def longest(self) -> int:
+        """How many its longest line has."""
+        return max((characters(text) for text in self.shown_texts), default=0)
 
     @property
     def text(self) -> str:

@@ -33,6 +33,8 @@ export type Loupe = Schemas['LoupeView'];
 export type Assembly = Schemas['Assembly'];
 export type Cue = Schemas['Cue'];
 export type CaptionLook = Schemas['CaptionLook'];
+export type Limits = Schemas['Limits'];
+export type CueContrast = Schemas['CueContrast'];
 export type WantedStyle = Schemas['StyleWanted'];
 /** How well the captions of a quote can be told from the picture. */
 export type Contrast = Schemas['ContrastView'];

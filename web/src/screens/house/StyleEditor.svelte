@@ -5,6 +5,8 @@
 	import Button from '$ui/Button.svelte';
 	import Slider from '$ui/Slider.svelte';
 	import ColourField from './ColourField.svelte';
+	import LimitsFields from './LimitsFields.svelte';
+	import OwnLimits from './OwnLimits.svelte';
 	import StylePicture from './StylePicture.svelte';
 
 	type Props = { wanted: WantedStyle; name: string; problem: string; onsave: (wanted: WantedStyle) => void; onclose: () => void };
@@ -19,6 +21,7 @@
 	const GOES = [['none', 'At once'], ['fade', 'Fade out'], ['rise', 'Rise'], ['type', 'Type off']] as const;
 	const faces = $derived(house.faces.filter((one) => one.name === look.face || (one.offered && !one.retired)));
 	const shapes = $derived(['tall', 'wide'].flatMap((shape) => house.destinations.filter((one) => one.shape === shape).slice(0, 1)));
+	const everyShape = $derived([...new Set(house.destinations.filter((one) => !one.retired).map((one) => one.shape))]);
 	const percent = (value: number) => `${Math.round(value * 100)} %`;
 	const ems = (value: number) => `${value.toFixed(2)} em`;
 </script>
@@ -81,21 +84,25 @@
 			{#if look.shadow}
 				{@const shadow = look.shadow}
 				<ColourField name="Shadow" value={shadow.colour} onset={(colour) => set({ shadow: { ...shadow, colour } })} />
+				<Slider name="Shadow across" says={ems(shadow.across)} min={-0.3} max={0.3} step={0.01} value={shadow.across} onlook={(across) => set({ shadow: { ...shadow, across } })} onset={(across) => set({ shadow: { ...shadow, across } })} />
 				<Slider name="Shadow down" says={ems(shadow.down)} min={-0.2} max={0.3} step={0.01} value={shadow.down} onlook={(down) => set({ shadow: { ...shadow, down } })} onset={(down) => set({ shadow: { ...shadow, down } })} />
 				<Slider name="Shadow blur" says={ems(shadow.blur)} min={0} max={0.4} step={0.01} value={shadow.blur} onlook={(blur) => set({ shadow: { ...shadow, blur } })} onset={(blur) => set({ shadow: { ...shadow, blur } })} />
 			{/if}
 		</fieldset>
 		<fieldset>
 			<legend>Lines and place</legend>
-			<label>Lines <input type="number" min="1" max="4" value={look.limits.lines} onchange={(event) => set({ limits: { ...look.limits, lines: Number(event.currentTarget.value) } })} /></label>
-			<label>Characters a line <input type="number" min="6" max="60" value={look.limits.line_characters} onchange={(event) => set({ limits: { ...look.limits, line_characters: Number(event.currentTarget.value) } })} /></label>
-			<label>Shortest, s <input type="number" min="0.2" max="5" step="0.1" value={look.limits.shortest_ms / 1000} onchange={(event) => set({ limits: { ...look.limits, shortest_ms: Math.round(Number(event.currentTarget.value) * 1000) } })} /></label>
-			<label>Longest, s <input type="number" min="0.5" max="15" step="0.1" value={look.limits.longest_ms / 1000} onchange={(event) => set({ limits: { ...look.limits, longest_ms: Math.round(Number(event.currentTarget.value) * 1000) } })} /></label>
-			<label>Characters a second <input type="number" min="8" max="60" value={look.limits.fastest_cps} onchange={(event) => set({ limits: { ...look.limits, fastest_cps: Number(event.currentTarget.value) } })} /></label>
-			<Slider name="Height" says={percent(look.height ?? 0.7)} min={0.05} max={0.95} step={0.01} value={look.height ?? 0.7} onlook={(height) => set({ height })} onset={(height) => set({ height })} />
-			<Slider name="Height in wide" says={percent(look.heights?.['wide'] ?? look.height ?? 0.7)} min={0.05} max={0.95} step={0.01} value={look.heights?.['wide'] ?? look.height ?? 0.7} onlook={(wide) => set({ heights: { ...look.heights, wide } })} onset={(wide) => set({ heights: { ...look.heights, wide } })} />
+			<LimitsFields limits={look.limits} onset={(limits) => set({ limits })} />
 			<Slider name="Widest" says={percent(look.width ?? 0.86)} min={0.4} max={0.96} step={0.01} value={look.width ?? 0.86} onlook={(width) => set({ width })} onset={(width) => set({ width })} />
 		</fieldset>
+		<fieldset>
+			<legend>Height in each shape</legend>
+			<Slider name="Height" says={percent(look.height ?? 0.7)} min={0.05} max={0.95} step={0.01} value={look.height ?? 0.7} onlook={(height) => set({ height })} onset={(height) => set({ height })} />
+			{#each everyShape as shape (shape)}
+				{@const height = look.heights?.[shape] ?? look.height ?? 0.7}
+				<Slider name="In {shape}" says={percent(height)} min={0.05} max={0.95} step={0.01} value={height} onlook={(at) => set({ heights: { ...look.heights, [shape]: at } })} onset={(at) => set({ heights: { ...look.heights, [shape]: at } })} />
+			{/each}
+		</fieldset>
+		<OwnLimits {look} shapes={everyShape} onset={(limits_in) => set({ limits_in })} />
 		<fieldset>
 			<legend>Coming, going, speakers</legend>
 			<label>Comes <select value={look.entrance} onchange={(event) => set({ entrance: event.currentTarget.value as CaptionLook['entrance'] })}>{#each COMES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
@@ -156,7 +163,6 @@
 		gap: 8px;
 	}
 	input:not([type]),
-	input[type='number'],
 	select {
 		min-height: 32px;
 		min-width: 0;
@@ -165,9 +171,6 @@
 		border-radius: var(--radius);
 		background: var(--paper-raised);
 		font: inherit;
-	}
-	input[type='number'] {
-		width: 76px;
 	}
 	select {
 		max-width: 170px;

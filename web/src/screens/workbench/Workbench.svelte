@@ -4,7 +4,7 @@
 	import Send from '@lucide/svelte/icons/send';
 	import Undo2 from '@lucide/svelte/icons/undo-2';
 	import { goto } from '$app/navigation';
-	import { api, ask, type Gauge, type Quote } from '$api/client';
+	import { api, ask, Problem, type Gauge, type Quote } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Gauges from '$ui/Gauges.svelte';
@@ -68,18 +68,16 @@
 	async function exportAll(): Promise<void> {
 		if (asking) return;
 		asking = true;
-		// Captions that nobody could read are looked at before they are exported.
-		await bench.measure();
-		const unread = bench.findings.filter((one) => one.check === 'contrast' && one.severity === 'stop');
-		if (unread.length && step !== 'check') {
-			asking = false;
-			actions.go('check');
-			house.tell('bad', `${many(unread.length, 'caption')} can hardly be told from the picture. Mend them here, or export all the same.`);
-			return;
-		}
-		const made = await house.trying(() =>
-			ask(api.POST('/api/quotes/{quote_id}/exports', { params: { path: { quote_id: id } }, body: { destinations: [] } }))
-		);
+		// Captions that nobody could read are seen in Check before they are exported.
+		const seen = step === 'check' && bench.contrast !== null && bench.contrast.revision === bench.quote?.revision;
+		const made = await house.trying(async () => {
+			try {
+				return await ask(api.POST('/api/quotes/{quote_id}/exports', { params: { path: { quote_id: id } }, body: { destinations: [], even_unreadable: seen } }));
+			} catch (refused) {
+				if (refused instanceof Problem && refused.code === 'unreadable-captions') actions.go('check');
+				throw refused;
+			}
+		});
 		asking = false;
 		if (!made) return;
 		await house.refreshExports();

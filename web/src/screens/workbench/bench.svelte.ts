@@ -91,7 +91,6 @@ export class Bench {
 	/** How well captions can be told from the picture: follows what the versions look like, where somebody looks at that. */
 	contrast = $state.raw<Contrast | null>(null);
 	#measuring: number | null = null;
-	findings = $derived(this.resolved?.versions.flatMap((one) => this.findingsOf(one.destination)) ?? []);
 
 	/** The word being said. In the air before a word after a join, the word before it in the recording is a struck one. */
 	get spoken(): number {

@@ -1,14 +1,15 @@
 <script lang="ts">
 	/** Three small bars: how fast a cue is read, how full its longest line is, how well it can be told from the picture. */
-	type Props = { speed: number; fastest: number; longest: number; room: number; contrast: number | null };
+	import type { CueContrast } from '$api/client';
+
+	type Props = { speed: number; fastest: number; longest: number; room: number; contrast: CueContrast | null };
 	let { speed, fastest, longest, room, contrast }: Props = $props();
 
-	const LEAST_CONTRAST = 4.5;
 	const part = (value: number) => `${Math.min(100, Math.max(6, value * 100))}%`;
 	const bars = $derived([
 		{ name: 'Reading speed', says: `${speed.toFixed(0)} of ${fastest.toFixed(0)} characters a second`, fill: speed / fastest, bad: speed > fastest * 1.001 },
 		{ name: 'Line', says: `${longest} of ${room} characters`, fill: longest / room, bad: longest > room },
-		...(contrast === null ? [] : [{ name: 'Contrast', says: `${contrast.toFixed(1)} to 1`, fill: contrast / 12, bad: contrast < LEAST_CONTRAST - 0.05 }])
+		...(contrast === null ? [] : [{ name: 'Contrast', says: `${contrast.contrast.toFixed(1)} to 1`, fill: contrast.contrast / 12, bad: contrast.doubtful }])
 	]);
 </script>
 

@@ -2,12 +2,13 @@
 	import { tick, untrack } from 'svelte';
 	import EyeOff from '@lucide/svelte/icons/eye-off';
 	import Pin from '@lucide/svelte/icons/pin';
-	import type { Cue } from '$api/client';
+	import type { CaptionLook, Cue, Edit } from '$api/client';
 	import Button from '$ui/Button.svelte';
 	import { fineClock } from '$ui/say';
 	import { firstOf, lastOf, type Captions, type Slip } from './captions.svelte';
 	import CueBars from './CueBars.svelte';
 	import Everywhere from './Everywhere.svelte';
+	import LookControls from './LookControls.svelte';
 	import { differs, placeAt, placesIn, saidIn, textOf, typedTime, wordsBefore } from './tokens';
 
 	type Props = { captions: Captions; slip: Slip; before?: Cue; after?: Cue; translation: string | null };
@@ -20,8 +21,6 @@
 	const here = $derived(!slip.hidden && captions.here >= cue.first_frame && captions.here < cue.end_frame);
 	const shownS = $derived(captions.msOf(cue.end_frame - cue.first_frame) / 1000);
 	const limits = $derived(captions.track!.limits);
-	const letters = (text: string) => [...text].length;
-	const longest = $derived(Math.max(...told.text.split('\n').map(letters)));
 	const heard = $derived(cue.added ? [] : heardIn());
 	const misheard = $derived(heard.length ? differs(heard, saidIn(told.text).split(' ')) : null);
 	/** What is written otherwise in the talk's words too, once somebody asks: as it was then, since it is no other after that. */
@@ -122,6 +121,11 @@
 	}
 
 	const range = $derived({ first: firstOf(cue), last: lastOf(cue) });
+
+	let looks = $state(false);
+	const ownLook = $derived(Object.keys(cue.look ?? {}).length > 0);
+	const dressed = (change: Partial<CaptionLook>): Edit => ({ kind: 'change-cue-look', ...range, look: { ...cue.look, ...change } });
+	const dress = (change: Partial<CaptionLook>) => void captions.edit(dressed(change));
 </script>
 
 <li data-here={here} data-hidden={slip.hidden} data-wrong={faults.length > 0}>
@@ -148,7 +152,7 @@
 		{/if}
 	</div>
 	<CueBars
-		speed={letters(saidIn(told.text)) / shownS} fastest={limits.fastest_cps} {longest} room={limits.line_characters} contrast={contrast?.contrast ?? null}
+		speed={cue.characters / shownS} fastest={limits.fastest_cps} longest={cue.longest} room={limits.line_characters} {contrast}
 	/>
 	<span class="marks">
 		<span>{shownS.toFixed(1)} s</span>
@@ -175,9 +179,15 @@
 				{#if cue.height != null}
 					<label>Height, % <input type="number" min="5" max="95" value={Math.round(cue.height * 100)} onchange={(event) => void captions.edit({ kind: 'place-caption', ...range, height: Math.min(0.95, Math.max(0.05, Number(event.currentTarget.value) / 100)) })} /></label>
 				{/if}
-				{#if cue.look && Object.keys(cue.look).length}<Button onclick={() => void captions.edit({ kind: 'change-cue-look', ...range, look: {} })}>Look of the others</Button>{/if}
+				<Button title="A look of its own" aria-expanded={looks} pressed={ownLook} onclick={() => (looks = !looks)}>Look</Button>
 				{#if cue.fixed}<Button title="Go back to the automatic breaks, times and place" onclick={() => void captions.edit({ kind: 'let-go-captions', ...range })}>Let go</Button>{/if}
 			{/if}
+		</div>
+	{/if}
+	{#if inHand && looks && !cue.added}
+		<div class="look" role="group" aria-label="Look of this caption">
+			<LookControls look={{ ...captions.track!.look, ...cue.look } as CaptionLook} {captions} onset={dress} onlook={(change) => captions.bench.try(dressed(change))} />
+			{#if ownLook}<Button onclick={() => void captions.edit({ kind: 'change-cue-look', ...range, look: {} })}>Look of the others</Button>{/if}
 		</div>
 	{/if}
 	{#if everywhere}<Everywhere {captions} {...everywhere} onclose={() => (everywhere = null)} />{/if}
@@ -275,6 +285,14 @@
 		align-items: center;
 		gap: 6px;
 		padding: 2px 6px 8px;
+	}
+	.look {
+		grid-column: 2 / -1;
+		display: grid;
+		justify-items: start;
+		gap: 6px;
+		max-width: 320px;
+		padding: 4px 6px 10px;
 	}
 	.tools label {
 		display: flex;

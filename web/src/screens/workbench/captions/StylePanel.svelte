@@ -1,12 +1,11 @@
 <script lang="ts">
 	/** The style of the captions, and what of it is otherwise in this quote. */
-	import Pipette from '@lucide/svelte/icons/pipette';
 	import { api, ask, type CaptionLook } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Fold from '$ui/Fold.svelte';
-	import Slider from '$ui/Slider.svelte';
 	import type { Captions } from './captions.svelte';
+	import LookControls from './LookControls.svelte';
 	import StyleSample from './StyleSample.svelte';
 
 	let { captions }: { captions: Captions } = $props();
@@ -36,10 +35,6 @@
 	}
 </script>
 
-{#snippet pipette(name: string, take: (colour: string) => void)}
-	<Button kind="quiet" aria-label={name} title={name} pressed={captions.picking === take} onclick={() => (captions.picking = captions.picking ? null : take)}>{#snippet icon()}<Pipette size={16} />{/snippet}</Button>
-{/snippet}
-
 <h2>Style</h2>
 <div class="styles" role="radiogroup" aria-label="Caption style">
 	{#each house.styles.filter((one) => !one.retired || one.id === told.style) as one (one.id)}
@@ -52,27 +47,7 @@
 </div>
 {#if look && style}
 	<Fold says="In this quote{own.length ? ` · ${own.map((field) => NAMES[field] ?? field.replace('_', ' ')).join(', ')}` : ''}">
-		<Slider
-			name="Size" says="{(look.size * 100).toFixed(1)} %" min={0.03} max={0.12} step={0.001} value={look.size}
-			onlook={(size) => seen({ size })} onset={(size) => set({ size })}
-		/>
-		<div class="row" role="group" aria-label="Case">
-			{#each [['as-said', 'As said'], ['upper', 'UPPER'], ['lower', 'lower']] as const as [value, name] (value)}
-				<Button pressed={(look.case ?? 'as-said') === value} onclick={() => set({ case: value })}>{name}</Button>
-			{/each}
-		</div>
-		<div class="row" role="group" aria-label="Plate">
-			<Button pressed={!look.plate} onclick={() => set({ plate: null })}>No plate</Button>
-			<Button pressed={look.plate?.behind === 'line'} onclick={() => set({ plate: { ...(look.plate ?? {}), behind: 'line' } as CaptionLook['plate'] })}>Each line</Button>
-			<Button pressed={look.plate?.behind === 'block'} onclick={() => set({ plate: { ...(look.plate ?? {}), behind: 'block' } as CaptionLook['plate'] })}>Block</Button>
-		</div>
-		<div class="swatches" role="group" aria-label="Colour of the letters">
-			{#each house.palette as colour (colour)}
-				<button type="button" class="swatch" style:background={colour} aria-label="Letters {colour}" aria-pressed={look.colour === colour} onclick={() => set({ colour })}></button>
-			{/each}
-			{@render pipette('Letters from the picture', (colour) => set({ colour }))}
-			{#if look.plate}{@render pipette('Plate from the picture', (colour) => set({ plate: { ...look.plate!, colour } }))}{/if}
-		</div>
+		<LookControls {look} {captions} onset={set} onlook={seen} />
 		<div class="row">
 			<Button disabled={!own.length} onclick={() => void bench.edit({ kind: 'change-caption-look', reset: own })}>As the style says</Button>
 			<Button disabled={!own.length} onclick={makeStyle}>Make this the style</Button>
@@ -117,22 +92,10 @@
 		color: var(--ink-soft);
 		font-size: 13px;
 	}
-	.row,
-	.swatches {
+	.row {
 		display: flex;
 		flex-wrap: wrap;
 		gap: 4px;
-	}
-	.swatch {
-		width: 28px;
-		height: 28px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		cursor: pointer;
-	}
-	.swatch[aria-pressed='true'] {
-		outline: 2px solid var(--kept);
-		outline-offset: 1px;
 	}
 	.version {
 		margin: 6px 0 10px;

@@ -1,5 +1,5 @@
 /** The captions of the version on the stage: its cues, what is wrong with them, and what a person does to them. */
-import type { Cue, Edit, Finding } from '$api/client';
+import type { Cue, CueContrast, Edit, Finding } from '$api/client';
 import { fractionOf, frameAt, stretchesOf } from '$player/stretches';
 import type { Bench } from '../bench.svelte';
 
@@ -37,7 +37,7 @@ export class Captions {
 		return this.problems.filter((one) => one.at_ms !== null && one.at_ms !== undefined && one.at_ms >= Math.floor(from) && one.at_ms < to);
 	}
 
-	contrastOf(cue: Cue): { contrast: number; worst_frame: number } | null {
+	contrastOf(cue: Cue): CueContrast | null {
 		const version = this.bench.contrast?.versions.find((one) => one.destination === this.bench.shown);
 		return version?.cues.find((one) => one.first_frame === cue.first_frame) ?? null;
 	}

@@ -1,0 +1,60 @@
+<script lang="ts">
+	/** What of a look is changed most: of all captions of a quote, or of one. */
+	import Pipette from '@lucide/svelte/icons/pipette';
+	import type { CaptionLook } from '$api/client';
+	import { house } from '$api/house.svelte';
+	import Button from '$ui/Button.svelte';
+	import Slider from '$ui/Slider.svelte';
+	import type { Captions } from './captions.svelte';
+
+	type Props = { look: CaptionLook; captions: Captions; onset: (change: Partial<CaptionLook>) => void; onlook: (change: Partial<CaptionLook>) => void };
+	let { look, captions, onset, onlook }: Props = $props();
+
+	const CASES = [['as-said', 'As said'], ['upper', 'UPPER'], ['lower', 'lower']] as const;
+	const PLATES = [['line', 'Each line'], ['block', 'Block']] as const;
+	const plated = (change: object) => onset({ plate: { ...(look.plate ?? {}), ...change } as CaptionLook['plate'] });
+	const edged = () => onset({ outline: look.outline ? null : { colour: '#161A22', width: 0.08 } });
+</script>
+
+{#snippet pipette(name: string, take: (colour: string) => void)}
+	<Button kind="quiet" aria-label={name} title={name} pressed={captions.picking === take} onclick={() => (captions.picking = captions.picking ? null : take)}>{#snippet icon()}<Pipette size={16} />{/snippet}</Button>
+{/snippet}
+
+<Slider
+	name="Size" says="{(look.size * 100).toFixed(1)} %" min={0.03} max={0.12} step={0.001} value={look.size}
+	onlook={(size) => onlook({ size })} onset={(size) => onset({ size })}
+/>
+<div class="row" role="group" aria-label="Case">
+	{#each CASES as [value, name] (value)}<Button pressed={(look.case ?? 'as-said') === value} onclick={() => onset({ case: value })}>{name}</Button>{/each}
+</div>
+<div class="row" role="group" aria-label="Plate">
+	<Button pressed={!look.plate} onclick={() => onset({ plate: null })}>No plate</Button>
+	{#each PLATES as [behind, name] (behind)}<Button pressed={look.plate?.behind === behind} onclick={() => plated({ behind })}>{name}</Button>{/each}
+	<Button pressed={!!look.outline} onclick={edged}>Outline</Button>
+</div>
+<div class="row" role="group" aria-label="Colour of the letters">
+	{#each house.palette as colour (colour)}
+		<button type="button" class="swatch" style:background={colour} aria-label="Letters {colour}" aria-pressed={look.colour === colour} onclick={() => onset({ colour })}></button>
+	{/each}
+	{@render pipette('Letters from the picture', (colour) => onset({ colour }))}
+	{#if look.plate}{@render pipette('Plate from the picture', (colour) => plated({ colour }))}{/if}
+</div>
+
+<style>
+	.row {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 4px;
+	}
+	.swatch {
+		width: 28px;
+		height: 28px;
+		border: 1px solid var(--rule);
+		border-radius: var(--radius);
+		cursor: pointer;
+	}
+	.swatch[aria-pressed='true'] {
+		outline: 2px solid var(--kept);
+		outline-offset: 1px;
+	}
+</style>
