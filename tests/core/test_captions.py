@@ -188,11 +188,11 @@ def _price(atoms: list[Atom], ways: list[Division], room: Room) -> float:
         total += dividing._CUE + (0 if ends_all or parted else dividing._ending(last))
         total += sum(dividing._inside(a, b) for a, b in pairwise(atoms[one.first : one.end]))
         following = None if ends_all else atoms[one.end].start_ms
-        total += dividing._hurry(dividing.Piece(atoms), one.first, one.end, following, room.limits)
+        total += dividing._hurry(dividing.Piece(atoms, room), one.first, one.end, following, room.limits)
         edges = (one.first, *one.line_ends)
         for a, b in pairwise(edges):
             if b < one.end and atoms[b - 1].fixed != "line":
-                width = [dividing.Piece(atoms).width(x, y) for x, y in pairwise(edges)]
+                width = [dividing.Piece(atoms, room).width(x, y) for x, y in pairwise(edges)]
                 at = edges.index(a)
                 uneven = (width[at] - width[at + 1]) / room.line
                 total += dividing._LINE + dividing._LINE_BINDING * atoms[b - 1].binding + dividing._UNEVEN * uneven**2
@@ -235,14 +235,14 @@ def _possible(atoms: list[Atom], first: int, ends: tuple[int, ...], room: Room) 
         return False
     if last - first > 1 and atoms[last - 1].end_ms - atoms[first].start_ms > room.limits.longest_ms:
         return False
-    if not all(dividing._fits(dividing.Piece(atoms), a, b, room) for a, b in pairwise((first, *ends))):
+    if not all(dividing._fits(dividing.Piece(atoms, room), a, b) for a, b in pairwise((first, *ends))):
         return False
     # No break is made that is not needed: what fits one line stands on one.
     free = [(a, b) for a, b in pairwise((first, *ends))]
     for (a, b), (_, c) in pairwise(free):
         if (
             atoms[b - 1].fixed != "line"
-            and dividing._fits(dividing.Piece(atoms), a, last if c == last else c, room)
+            and dividing._fits(dividing.Piece(atoms, room), a, last if c == last else c)
             and c == last
         ):
             return False

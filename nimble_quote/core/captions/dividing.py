@@ -60,12 +60,12 @@ class Division(NamedTuple):
 class Piece:
     """Atoms that are divided by themselves, with what is asked of their stretches again and again summed up before."""
 
-    def __init__(self, atoms: Sequence[Atom]) -> None:
-        self.atoms = atoms
+    def __init__(self, atoms: Sequence[Atom], room: Room) -> None:
+        self.atoms, self.room = atoms, room
         self._widths = list(accumulate((one.width + one.space for one in atoms), initial=0.0))
         self._letters = list(accumulate((one.characters + (one.space > 0) for one in atoms), initial=0))
         self._fixed = [place for place in range(1, len(atoms)) if atoms[place - 1].fixed == "line"]
-        self._broken: dict[tuple[int, int, int], Broken | None] = {}
+        self._kinds, self._known = _remembered(atoms, room)
 
     def width(self, first: int, end: int) -> float:
         """The width of atoms on one line."""
@@ -83,12 +83,14 @@ class Piece:
         """From the beginning of the first to the end of the last."""
         return self.atoms[end - 1].end_ms - self.atoms[first].start_ms
 
-    def broken(self, first: int, end: int, room: Room, lines: int) -> Broken | None:
-        """The cheapest way to break what no hand broke, worked out once."""
-        key = first, end, lines
-        if key not in self._broken:
-            self._broken[key] = _broken(self, first, end, room, lines, ())
-        return self._broken[key]
+    def broken(self, first: int, end: int, lines: int) -> Broken | None:
+        """The cheapest way to break what no hand broke, worked out once for the same words wherever they stand."""
+        key = lines, self._kinds[first:end]
+        if key not in self._known:
+            found = _broken(self, first, end, lines, ())
+            self._known[key] = found and (found[0], tuple(place - first for place in found[1]))
+        known = self._known[key]
+        return known and (known[0], tuple([place + first for place in known[1]]))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -97,6 +99,23 @@ class Room:
 
     limits: Limits
     line: float
+
+
+Known = dict[tuple[int, tuple[int, ...]], Broken | None]
+_KNOWN: dict[Room, Known] = {}
+"""How stretches of words break into lines, by their number of lines and the kinds of their words; places counted from the first."""
+_KINDS: dict[tuple[float, float, int, float], int] = {}
+"""A number for all words that are alike to one who breaks lines: as wide, as long, as closely bound."""
+_MOST_KNOWN = 400_000
+
+
+def _remembered(atoms: Sequence[Atom], room: Room) -> tuple[tuple[int, ...], Known]:
+    """The kinds of atoms, and what is known of stretches in a room: an edit changes few of them."""
+    if len(_KINDS) > _MOST_KNOWN or sum(len(one) for one in _KNOWN.values()) > _MOST_KNOWN:
+        _KINDS.clear()
+        _KNOWN.clear()
+    kinds = tuple(_KINDS.setdefault((one.width, one.space, one.characters, one.binding), len(_KINDS)) for one in atoms)
+    return kinds, _KNOWN.setdefault(room, {})
 
 
 def divided(atoms: Sequence[Atom], room: Room) -> list[Division]:
@@ -117,14 +136,14 @@ def divided(atoms: Sequence[Atom], room: Room) -> list[Division]:
 def line_ends(atoms: Sequence[Atom], room: Room, most: int | None = None) -> tuple[int, ...]:
     """Where the lines of a text by itself end, of which there are at most so many (else as many as the limits say); where it
     doesn't fit, the last line takes what is left."""
-    piece, most = Piece(atoms), most or room.limits.lines
-    found = _broken(piece, 0, len(atoms), room, most, ()) if most <= _MOST_EXACT_LINES else None
+    piece, most = Piece(atoms, room), most or room.limits.lines
+    found = _broken(piece, 0, len(atoms), most, ()) if most <= _MOST_EXACT_LINES else None
     if found is not None:
         return found[1]
     ends: list[int] = []
     first = 0
     for place in range(1, len(atoms)):
-        if len(ends) < most - 1 and not _fits(piece, first, place + 1, room):
+        if len(ends) < most - 1 and not _fits(piece, first, place + 1):
             ends.append(place)
             first = place
     return (*ends, len(atoms))
@@ -138,7 +157,7 @@ def _parted(atom: Atom, following: Atom) -> bool:
 @lru_cache(maxsize=4000)
 def _cheapest(atoms: tuple[Atom, ...], room: Room, next_ms: float | None) -> tuple[Division, ...]:
     """The cheapest division of atoms, after which something is said from a moment on."""
-    piece = Piece(atoms)
+    piece = Piece(atoms, room)
     best: list[tuple[float, int, tuple[int, ...]]] = [(0.0, 0, ())]
     for end in range(1, len(atoms) + 1):
         last = atoms[end - 1]
@@ -154,12 +173,12 @@ def _cheapest(atoms: tuple[Atom, ...], room: Room, next_ms: float | None) -> tup
                 inside += _inside(atoms[first], atoms[first + 1])
             if first and atoms[first - 1].fixed == "join":
                 continue
-            lines = _lines(piece, first, end, room)
+            lines = _lines(piece, first, end)
             if lines is None:
                 if found is None:
                     # What a person has in one cue stands alone where it is too much for one.
-                    lines = 0.0, _as_many_lines(piece, first, end, room)
-                elif _too_much(piece, first, end, room):
+                    lines = 0.0, _as_many_lines(piece, first, end)
+                elif _too_much(piece, first, end):
                     break
                 else:
                     continue
@@ -182,21 +201,21 @@ def _ending(atom: Atom) -> float:
     return _CUE_BINDING * atom.binding + (_LINE_BY_HAND if atom.fixed == "line" else 0.0)
 
 
-def _as_many_lines(piece: Piece, first: int, end: int, room: Room) -> tuple[int, ...]:
+def _as_many_lines(piece: Piece, first: int, end: int) -> tuple[int, ...]:
     """Where lines end, of which there are as many as it takes; also where a person broke them."""
     return tuple(
         place + a
         for a, b in pairwise((first, *piece.fixed(first, end), end))
-        for place in line_ends(piece.atoms[a:b], room, most=b - a)
+        for place in line_ends(piece.atoms[a:b], piece.room, most=b - a)
     )
 
 
-def _too_much(piece: Piece, first: int, end: int, room: Room) -> bool:
+def _too_much(piece: Piece, first: int, end: int) -> bool:
     """Whether so many atoms never make a cue, and more of them neither."""
-    limits = room.limits
+    limits = piece.room.limits
     return (
         piece.lasts_ms(first, end) > limits.longest_ms
-        or piece.width(first, end) > room.line * limits.lines + piece.atoms[first].space * limits.lines
+        or piece.width(first, end) > piece.room.line * limits.lines + piece.atoms[first].space * limits.lines
         or piece.letters(first, end) > (limits.line_characters + 1) * limits.lines
     )
 
@@ -220,9 +239,9 @@ def _hurry(piece: Piece, first: int, end: int, following_ms: float | None, limit
     return price
 
 
-def _lines(piece: Piece, first: int, end: int, room: Room) -> Broken | None:
+def _lines(piece: Piece, first: int, end: int) -> Broken | None:
     """What the cheapest way costs to break atoms into the lines of one cue, and where each ends; None where they don't fit."""
-    limits = room.limits
+    limits = piece.room.limits
     if end - first == 1:
         return 0.0, (end,)
     if piece.lasts_ms(first, end) > limits.longest_ms:
@@ -231,38 +250,37 @@ def _lines(piece: Piece, first: int, end: int, room: Room) -> Broken | None:
     if len(fixed) >= limits.lines:
         return None
     if fixed:
-        return _broken(piece, first, end, room, limits.lines, fixed)
-    return piece.broken(first, end, room, limits.lines)
+        return _broken(piece, first, end, limits.lines, fixed)
+    return piece.broken(first, end, limits.lines)
 
 
-def _broken(piece: Piece, first: int, end: int, room: Room, lines: int, fixed: tuple[int, ...]) -> Broken | None:
+def _broken(piece: Piece, first: int, end: int, lines: int, fixed: tuple[int, ...]) -> Broken | None:
     """The cheapest way to break atoms into at most so many lines, with breaks where a person put them and, if they put any,
     nowhere else that is not needed."""
-    if not fixed and _fits(piece, first, end, room):
+    if not fixed and _fits(piece, first, end):
         return 0.0, (end,)
     if lines <= 1:
         return None
     best: Broken | None = None
     for place in fixed[:1] or range(first + 1, end):
-        if not _fits(piece, first, place, room):
+        if not _fits(piece, first, place):
             break
         later = tuple(one for one in fixed if one > place)
-        rest = (
-            _broken(piece, place, end, room, lines - 1, later) if later else piece.broken(place, end, room, lines - 1)
-        )
+        rest = _broken(piece, place, end, lines - 1, later) if later else piece.broken(place, end, lines - 1)
         if rest is None:
             continue
         price = rest[0]
         if place not in fixed:
-            uneven = (piece.width(first, place) - piece.width(place, rest[1][0])) / room.line
+            uneven = (piece.width(first, place) - piece.width(place, rest[1][0])) / piece.room.line
             price += _LINE + _LINE_BINDING * piece.atoms[place - 1].binding + _UNEVEN * uneven**2
         if best is None or price < best[0]:
             best = price, (place, *rest[1])
     return best
 
 
-def _fits(piece: Piece, first: int, end: int, room: Room) -> bool:
+def _fits(piece: Piece, first: int, end: int) -> bool:
     """Whether atoms fit one line; one alone always does."""
     if end - first == 1:
         return True
+    room = piece.room
     return piece.letters(first, end) <= room.limits.line_characters and piece.width(first, end) <= room.line
