@@ -9,6 +9,8 @@ _LEAST_CUES = 4
 _LEAST_SHARE = 0.6
 """Of cues that begin with the last words of the one before, from which on that is how the file is made. People repeat
 themselves too, but not in most of what they say."""
+_STANDS_MS = 5000
+"""Lines that scroll are off the screen when nothing was added for so long."""
 _FURTHEST = 40
 """Words that can stand on the screen at once."""
 
@@ -19,7 +21,9 @@ def said_once(cues: Sequence[TimedCue]) -> tuple[TimedCue, ...] | None:
         return None
     repeated = []
     shown: tuple[Token, ...] = ()
-    for cue in cues:
+    for before, cue in zip((None, *cues), cues, strict=False):
+        if before is not None and _cleared(before, cue):
+            shown = ()
         count = _repeated(shown, cue.tokens)
         repeated.append(count)
         shown = (*shown, *cue.tokens[count:])[-_FURTHEST:]
@@ -33,6 +37,11 @@ def said_once(cues: Sequence[TimedCue]) -> tuple[TimedCue, ...] | None:
         for cue, count in zip(cues, repeated, strict=True)
         if count < len(cue.tokens)
     )
+
+
+def _cleared(before: TimedCue, cue: TimedCue) -> bool:
+    """Whether the screen was empty between two cues."""
+    return before.end_ms is not None and cue.start_ms is not None and cue.start_ms - before.end_ms > _STANDS_MS
 
 
 def _repeated(shown: Sequence[Token], tokens: Sequence[Token]) -> int:

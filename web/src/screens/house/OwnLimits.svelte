@@ -59,6 +59,10 @@
 	select {
 		min-height: 32px;
 		max-width: 170px;
+		padding: 0 8px;
+		border: 1px solid var(--rule);
+		border-radius: var(--radius);
+		background: var(--paper-raised);
 		font: inherit;
 	}
 </style>

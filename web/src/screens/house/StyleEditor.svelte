@@ -135,7 +135,7 @@
 		position: sticky;
 		top: 0;
 		display: grid;
-		align-content: start;
+		align-self: start;
 		gap: 10px;
 	}
 	.fields {

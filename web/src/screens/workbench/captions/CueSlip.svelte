@@ -196,7 +196,7 @@
 <style>
 	li {
 		display: grid;
-		grid-template-columns: 62px minmax(0, 1fr) 46px 46px;
+		grid-template-columns: 62px minmax(0, 1fr) 46px 58px;
 		align-items: start;
 		gap: 0 10px;
 		padding: 3px 8px;
@@ -261,6 +261,7 @@
 		min-height: 28px;
 		color: var(--ink-soft);
 		font-size: 13px;
+		white-space: nowrap;
 	}
 	.fault {
 		grid-column: 2 / -1;
