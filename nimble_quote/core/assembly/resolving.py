@@ -1,5 +1,6 @@
 """Resolving a document for a destination into an Assembly, and how long a cut runs."""
 
+from collections import OrderedDict
 from collections.abc import Sequence
 from fractions import Fraction
 from math import ceil
@@ -19,7 +20,7 @@ from nimble_quote.core.framing.layouts import Behind
 from nimble_quote.core.framing.stretches import choice_for
 from nimble_quote.core.framing.versions import behind_of, framed_shots, levels_for
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.timebase import ms_at, output_rate
+from nimble_quote.core.timebase import Span, ms_at, output_rate
 
 
 class RecordingFacts(Frozen):
@@ -87,7 +88,26 @@ def picture_of(
     size = facts.width, facts.height
     shots = framed_shots(document, context, size, destination, kept) if shots is None else shots
     stage = Stage(source=size, destination=destination, rate=rate, step=step_of(version.speed))
-    return framed(lay_out(kept, rate, version.speed), shots, stage, softened=version.soften == "scale")
+    return _framed_once(tuple(kept), tuple(shots), stage, version.speed, softened=version.soften == "scale")
+
+
+_FRAMED: OrderedDict[tuple[object, ...], tuple[tuple[FramedShot, ...], tuple[PictureRun, ...]]] = OrderedDict()
+_MOST_FRAMED = 64
+
+
+def _framed_once(
+    kept: tuple[Span, ...], shots: tuple[FramedShot, ...], stage: Stage, speed: float, *, softened: bool
+) -> tuple[PictureRun, ...]:
+    """The runs of a cut, made once for as long as it is framed the same: most edits are of what is said."""
+    key = kept, stage, speed, softened
+    known = _FRAMED.get(key)
+    # Shots that were framed before are the same objects, so that comparing them costs nothing.
+    if known is None or known[0] != shots:
+        known = shots, framed(lay_out(kept, stage.rate, speed), shots, stage, softened=softened)
+        _FRAMED[key] = known
+        if len(_FRAMED) > _MOST_FRAMED:
+            _FRAMED.popitem(last=False)
+    return known[1]
 
 
 def clip_rate(facts: RecordingFacts, destination: Destination | None) -> Fraction:
