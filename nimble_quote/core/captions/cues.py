@@ -1,6 +1,8 @@
 """Cues as they are shown: words in lines, and when each shows, in frames of the output."""
 
-from pydantic import Field, computed_field
+from typing import Any
+
+from pydantic import Field, computed_field, model_validator
 
 from nimble_quote.core.captions.lettering import characters
 from nimble_quote.core.captions.words import joined
@@ -50,6 +52,14 @@ class Cue(Frozen):
     """What it says in the translation that is worked on, also where that is not shown."""
     instead: tuple[str, ...] = ()
     """The lines of a translation that stand instead of its words."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _counted_anew(cls, told: Any) -> Any:
+        """What is counted from the lines is told for others, and not taken from them."""
+        if isinstance(told, dict):
+            return {field: value for field, value in told.items() if field not in cls.model_computed_fields}
+        return told
 
     @property
     def words(self) -> tuple[CueWord, ...]:
