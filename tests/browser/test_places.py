@@ -210,6 +210,23 @@ def test_three_hours_of_words_open_scroll_and_search_at_once(desk: Page, running
     page.keyboard.press("Escape")
     page.keyboard.press("n")
     expect(page.locator(".hit.here")).to_have_count(1)
+    captions_of_the_end(page, running, talk)
+
+
+def captions_of_the_end(page: Page, running: RunningApp, talk: int) -> None:
+    """A quote from the last minutes of three hours is captioned and corrected."""
+    with running.client as client:
+        quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": 29_000, "last": 29_900}).json()["id"]
+    page.goto(f"{running.url}/quote/{quote}/captions")
+    cues = page.locator("section.cues textarea.said")
+    expect(cues.first).to_be_visible()
+    assert cues.count() > 60
+    last = cues.last
+    last.fill(f"{last.input_value()} Indeed.")
+    last.press("Control+Enter")
+    wait_for(lambda: "Indeed." in cues.last.input_value(), "the correction", 10)
+    with running.client as client:
+        assert client.get(f"/api/quotes/{quote}").json()["document"]["captions"]["corrections"]
 
 
 @pytest.mark.parametrize("address", ["/talk/999999", "/quote/999999/trim"])
