@@ -4,6 +4,7 @@ from hypothesis import strategies as st
 
 from nimble_quote.core import edits
 from nimble_quote.core.cutting.strikes import Rule
+from nimble_quote.core.document import At, Logo, NameStrap, Progress, SoundWave, TimeLeft, TitleLines
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
@@ -67,6 +68,20 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
     panel = st.sampled_from([0, 0, 0, 1])
     looks = st.sampled_from(
         [{}, {"size": 0.05}, {"plate": None}, {"colour": "#FF0000", "case": "upper"}, {"size": 9}, {"no": 1}]
+    )
+    shows = st.one_of(
+        st.builds(
+            edits.Shows, kind=st.sampled_from(["whole", "start", "end"]), length_ms=st.none() | st.integers(100, 9000)
+        ),
+        st.builds(edits.Shows, kind=st.just("words"), first=word, last=word, offset_ms=st.integers(0, 500)),
+    )
+    things = st.one_of(
+        st.builds(TitleLines, text=st.text(min_size=1, max_size=40).filter(str.strip), look=looks),
+        st.builds(NameStrap, name=st.just("Maren"), role=st.text(max_size=20)),
+        st.builds(Progress, edge=st.sampled_from(["top", "around"])),
+        st.builds(SoundWave, form=st.sampled_from(["bars", "line"])),
+        st.just(TimeLeft()),
+        st.just(Logo(picture=99)),
     )
     return st.one_of(
         st.builds(edits.RenameQuote, title=st.text(min_size=1, max_size=20).filter(str.strip)),
@@ -136,5 +151,18 @@ def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
         st.builds(edits.HoldCaptionStyle, held=st.none() | st.integers(1, 2)),
         st.builds(edits.ReplaceInCaptions, find=st.sampled_from(["the", "wick", "zebra"]), to=st.text(max_size=12)),
         st.builds(edits.TranslateCaption, language=st.just("de"), first=word, last=word, text=st.text(max_size=30)),
+        st.builds(edits.AddOverlay, what=things, shows=shows),
+        st.builds(edits.ChangeOverlay, id=st.integers(1, 3), what=things),
+        st.builds(edits.TimeOverlay, id=st.integers(1, 3), shows=shows),
+        st.builds(
+            edits.PlaceOverlay,
+            id=st.integers(1, 3),
+            shape=st.none() | st.just("tall"),
+            at=st.none() | st.builds(At, x=part, y=part),
+            wish=st.none() | st.sampled_from(["top", "bottom-left"]),
+        ),
+        st.builds(edits.HideOverlay, id=st.integers(1, 3), hidden=st.booleans()),
+        st.builds(edits.OrderOverlay, id=st.integers(1, 3), to=st.integers(0, 4)),
+        st.builds(edits.RemoveOverlay, id=st.integers(1, 3)),
         st.builds(edits.ShowTranslation, language=st.just("de"), shown=st.sampled_from(["none", "below", "instead"])),
     )

@@ -25,6 +25,7 @@ from nimble_quote.api.views.workbench import (
 )
 from nimble_quote.core.assembly import assemble, cut_ms, picture_of
 from nimble_quote.core.assembly.bands import bands_of
+from nimble_quote.core.assembly.faces import followed_faces
 from nimble_quote.core.caption_checks import Checked
 from nimble_quote.core.captions.contrast import ContrastFound
 from nimble_quote.core.captions.placing import caption_height, look_of
@@ -42,7 +43,7 @@ from nimble_quote.core.framing.set_ups import SetUp, find_set_ups
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.framing.stretches import pieces_of
 from nimble_quote.core.framing.versions import framed_shots, stretches_of_cut
-from nimble_quote.core.preflight import doubtful, followed_faces, preflight
+from nimble_quote.core.preflight import doubtful, preflight
 from nimble_quote.formats.ass import faces_in, write_ass
 from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow

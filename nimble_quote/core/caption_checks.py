@@ -3,19 +3,18 @@
 To add one: a function from a cue and what is around it to findings, listed in `CHECKS`.
 """
 
-from bisect import bisect_left
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from difflib import SequenceMatcher
 from functools import cached_property
 from math import ceil
 
-from nimble_quote.core.assembly import Assembly, CueTrack, caption_area
+from nimble_quote.core.assembly import Assembly, CueTrack, PlacedLines, PlacedOverlay, caption_area
 from nimble_quote.core.assembly.captions import caption_width
+from nimble_quote.core.assembly.faces import ShownFace, areas_of_faces, frames_of_faces
 from nimble_quote.core.captions.contrast import ContrastFound
 from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.captions.lettering import characters
-from nimble_quote.core.captions.styles import block_height
 from nimble_quote.core.captions.words import bare
 from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area
@@ -38,6 +37,8 @@ _BRIEF = 0.8
 _WIDOW_CHARACTERS = 4
 _ON_FACE = 0.12
 """Captions are on a face where they cover so much of it."""
+_READ = ("lines", "picture", "wave")
+"""Captions that stand on these can't be read, or hide them."""
 _OTHERWISE = 0.5
 """A word that is less alike than this is another word."""
 
@@ -63,7 +64,7 @@ class _Around:
     track: CueTrack
     assembly: Assembly
     checked: Checked
-    faces: Sequence[tuple[int, FaceSample]]
+    faces: Sequence[ShownFace]
     """The faces that are followed, each with a frame of the output that shows it, in order."""
 
     @property
@@ -95,7 +96,7 @@ class _Around:
 
 def check_captions(assembly: Assembly, checked: Checked, checks: "Checks | None" = None) -> Iterator[Finding]:
     """All that is wrong with the captions of a version, or what some checks find."""
-    faces = _frames_of_faces(assembly, checked.faces)
+    faces = frames_of_faces(assembly, checked.faces)
     for track in assembly.cue_tracks:
         cues = (None, *track.cues, None)
         for before, cue, after in zip(cues, cues[1:], cues[2:], strict=False):
@@ -209,7 +210,7 @@ def _covered(one: _Around) -> Iterator[Finding]:
 
 def _over_a_face(one: _Around) -> Iterator[Finding]:
     place = one.area
-    faces = list(_shown_in(one))
+    faces = list(areas_of_faces(one.faces, one.cue.first_frame, one.cue.end_frame, one.assembly))
     hit = [face for face in faces if _share(face, place) > _ON_FACE]
     if hit:
         yield one.found(
@@ -223,12 +224,10 @@ def _over_others(one: _Around) -> Iterator[Finding]:
     place = one.area
     for other in one.assembly.overlays:
         together = other.first_frame < one.cue.end_frame and one.cue.first_frame < other.end_frame
-        high = block_height(other.look, len(other.lines), one.assembly.destination.size)
-        area = Area(x=0, y=other.height - high / 2, width=1, height=high, name="lines")
-        if together and area.meets(place):
+        if together and other.kind in _READ and other.area.meets(place):
             yield one.found(
-                "overlay-covered", f"“{_short(one.cue)}” stands on “{' '.join(other.lines)[:40]}”.", "Move one of them.",
-                _moved(one, [*one.assembly.destination.covered, area]), "Move it clear",
+                "overlay-covered", f"“{_short(one.cue)}” stands on {_called(other)}.", "Move one of them.",
+                _moved(one, [*one.assembly.destination.covered, other.area]), "Move it clear",
             )  # fmt: skip
             return
 
@@ -289,37 +288,6 @@ CHECKS: Checks = (
     _otherwise,
 )
 CONTRAST_CHECKS: Checks = (_hard_to_read,)
-
-
-def _frames_of_faces(assembly: Assembly, faces: Sequence[FaceSample]) -> list[tuple[int, FaceSample]]:
-    """Each face with the frames of the output that show it, in order: worked out once for all cues."""
-    found = [(frame, face) for face in faces for frame in assembly.frames_showing(face.at_ms)]
-    return sorted(found, key=lambda one: one[0])
-
-
-def _shown_in(one: _Around) -> Iterator[Area]:
-    """Where faces stand in the output while a cue shows."""
-    shown = one.faces
-    first = bisect_left(shown, one.cue.first_frame, key=lambda each: each[0])
-    end = bisect_left(shown, one.cue.end_frame, key=lambda each: each[0])
-    for frame, face in shown[first:end]:
-        yield from _placed(face, frame, one.assembly)
-
-
-def _placed(face: FaceSample, frame: int, assembly: Assembly) -> Iterator[Area]:
-    """Where a face stands in a frame of the output, as far as it is inside."""
-    width, height = assembly.destination.size
-    for panel in assembly.run_at(frame).panels:
-        window = panel.window_at(frame)
-        if not window.holds(*face.middle, 0, 0):
-            continue
-        across, down = panel.width_px / window.width / width, panel.height_px / window.height / height
-        x = panel.x_px / width + (face.x - window.x) * across
-        y = panel.y_px / height + (face.y - window.y) * down
-        left, top = max(0.0, x), max(0.0, y)
-        right, bottom = min(1.0, x + face.width * across), min(1.0, y + face.height * down)
-        if right > left and bottom > top:
-            yield Area(x=left, y=top, width=right - left, height=bottom - top, name="face")
 
 
 def _longer(one: _Around, needed_ms: float) -> tuple[Edit | None, str]:
@@ -392,6 +360,13 @@ def _share(face: Area, place: Area) -> float:
     across = min(face.x + face.width, place.x + place.width) - max(face.x, place.x)
     down = min(face.y + face.height, place.y + place.height) - max(face.y, place.y)
     return max(0.0, across) * max(0.0, down) / (face.width * face.height)
+
+
+def _called(other: PlacedOverlay) -> str:
+    """What an overlay is called, where its text does not do that."""
+    if isinstance(other, PlacedLines):
+        return f"“{' '.join(other.lines)[:40]}”"
+    return "the sound wave" if other.kind == "wave" else "a picture"
 
 
 def _short(cue: Cue) -> str:

@@ -18,12 +18,17 @@ class NotInCatalogue(Refused):
 
 
 class Picture(Frozen):
-    """A picture of the house's, to stand behind others; its size in pixels."""
+    """A picture of the house's, to stand behind others or over them; its size in pixels."""
 
     id: int
     name: str
     width: int
     height: int
+    see_through: bool = False
+    """Whether something is seen through it."""
+    revision: int = 1
+    """Counts up each time another picture is put in its place."""
+    licence: str = ""
     retired: bool = False
 
 
@@ -58,6 +63,13 @@ class Catalogue(Frozen):
     def has_face(self, name: str) -> bool:
         """Whether there is a face of that name, also one that is retired."""
         return any(one.name == name for one in self.faces)
+
+    def picture(self, number: int) -> Picture:
+        """The house's picture of a number, also one that is retired. Raises `NotInCatalogue`."""
+        found = next((one for one in self.pictures if one.id == number), None)
+        if found is None:
+            raise NotInCatalogue("The house has no such picture.")
+        return found
 
     def has_picture(self, number: int) -> bool:
         """Whether the house has a picture of that number, also one that is retired."""

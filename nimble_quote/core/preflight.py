@@ -10,7 +10,6 @@ from itertools import pairwise
 
 from nimble_quote.core.assembly import Assembly, PictureRun
 from nimble_quote.core.caption_checks import Checked, check_captions
-from nimble_quote.core.context import Sight
 from nimble_quote.core.destinations import seconds
 from nimble_quote.core.finding import Finding, Severity
 from nimble_quote.core.framing.framed import FramedShot
@@ -240,18 +239,6 @@ FILE_CHECKS: tuple[Callable[[FileFacts, Assembly], Iterator[Finding]], ...] = (
     _right_sound,
     _right_weight,
 )
-
-
-def followed_faces(framing: Sequence[FramedShot], sight: Sight) -> list[FaceSample]:
-    """The faces that a framing is about: the checks of the picture look at no others."""
-    parts = [
-        part.thinned(5)
-        for shot in framing
-        for track in sight.tracks
-        if track.subject in shot.subjects and not track.thing
-        if (part := track.within(shot.span.start_ms, shot.span.end_ms)) is not None
-    ]
-    return Sight(tracks=parts).faces
 
 
 _DOUBTS = ("who-speaks", "nothing", "fast")

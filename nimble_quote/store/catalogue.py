@@ -8,9 +8,10 @@ from psycopg.rows import dict_row, scalar_row
 from psycopg.types.json import Jsonb
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
-from nimble_quote.core.catalogue import Catalogue, Picture
+from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.destinations import RATES, Destination, Wanted
 from nimble_quote.core.document import Shape
+from nimble_quote.store import house
 from nimble_quote.store.database import Connection
 
 
@@ -44,13 +45,9 @@ async def whole(conn: Connection) -> Catalogue:
             """select name, file, own, offered, licence, retired_at is not null as retired from face order by name"""
         )
         faces = tuple(Face.model_validate(row) for row in await cursor.fetchall())
-        await cursor.execute(
-            """select colour, palette, (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'width', width,
-                   'height', height, 'retired', retired_at is not null) order by id), '[]') from house_picture) as pictures
-               from house_colour"""
-        )
+        await cursor.execute("select colour, palette from house_colour")
         own = await cursor.fetchone() or {}
-        pictures = tuple(Picture.model_validate(one) for one in own["pictures"])
+    pictures = tuple(await house.all_pictures(conn))
     return Catalogue(
         version=number, destinations=destinations, styles=tuple(newest.values()), earlier=tuple(versions), faces=faces, pictures=pictures,
         colour=own["colour"], palette=tuple(own["palette"]),

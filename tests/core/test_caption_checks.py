@@ -7,7 +7,7 @@ import pytest
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.caption_checks import Checked, check_captions
 from nimble_quote.core.context import Context
-from nimble_quote.core.document import Choice, Framing, Lines, Overlay, QuoteDocument, When
+from nimble_quote.core.document import At, Choice, Framing, Lines, Overlay, QuoteDocument, When
 from nimble_quote.core.edits import (
     ChangeCaptionLook,
     CorrectCaption,
@@ -101,7 +101,8 @@ def test_captions_on_a_face_are_told_and_moved_off_it():
 
 def test_captions_on_other_lines_are_told():
     document, context = made(CALM)
-    lines = Overlay(id=1, when=When(kind="whole"), what=Lines(text="Before: the oil"))
+    held = {"tall": At(x=0.5, y=0.18)}
+    lines = Overlay(id=1, when=When(kind="whole"), what=Lines(text="Before: the oil"), placed=held)
     document = document.model_copy(update={"overlays": (lines,)})
     low = apply_edit(document, PlaceCaptions(destination="story-15", height=0.2), context)
     assert "overlay-covered" in found(low, context)

@@ -2,21 +2,22 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Request, Response
-from pydantic import BaseModel
+from fastapi import APIRouter, Path, Query, Request, Response
+from pydantic import BaseModel, StringConstraints
 
 from nimble_quote.api.bodies import whole_body
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.core.catalogue import NotInCatalogue, Picture
-from nimble_quote.core.destinations import Destination, Unfit, Wanted, shape_for
+from nimble_quote.core.destinations import LARGEST_PX, Destination, Unfit, Wanted, shape_for
 from nimble_quote.core.document import Colour
 from nimble_quote.core.refusal import Missing
-from nimble_quote.media.house_pictures import MOST_BYTES, house_picture
+from nimble_quote.media.house_pictures import MOST_BYTES, house_picture, scaled_picture
 from nimble_quote.store import catalogue, house
 from nimble_quote.store.database import Connection
 
 router = APIRouter(prefix="/api")
+_FOR_EVER = "max-age=31536000, immutable"
 ANY_BODY: dict[str, Any] = {
     "requestBody": {
         "required": True,
@@ -35,6 +36,13 @@ class HouseColour(BaseModel):
     """The house's colour."""
 
     colour: Colour
+
+
+class PictureSaid(BaseModel):
+    """What a picture is called, and what is noted of its licence."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    licence: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)] = ""
 
 
 class Retiring(BaseModel):
@@ -77,20 +85,51 @@ async def retire_destination(destination: str, retiring: Retiring, conn: TheConn
 async def add_house_picture(
     request: Request, server: TheServer, name: Annotated[str, Query(min_length=1, max_length=80)]
 ) -> Picture:
-    """Brings a picture (JPEG, PNG or WebP, as the body) to stand behind others."""
+    """Brings a picture (JPEG, PNG, WebP or SVG, as the body) to stand behind others or over them. One that is there already is not
+    kept twice."""
     sent = await whole_body(request, MOST_BYTES)
     async with server.tools.turn():
         made = await house_picture(sent)
     async with server.connection() as conn:
-        number = await house.add_picture(conn, name, made.jpeg, made.width, made.height)
-    return Picture(id=number, name=name, width=made.width, height=made.height)
+        return await house.add_picture(conn, name, made)
+
+
+@router.put("/house/pictures/{picture}", openapi_extra=ANY_BODY)
+async def replace_house_picture(picture: RowId, request: Request, server: TheServer) -> Picture:
+    """Puts another picture (as the body) in the place of one, wherever that is used and not yet exported."""
+    sent = await whole_body(request, MOST_BYTES)
+    async with server.tools.turn():
+        made = await house_picture(sent)
+    async with server.connection() as conn:
+        return await house.replace_picture(conn, picture, made)
+
+
+@router.post("/house/pictures/{picture}/describe")
+async def describe_house_picture(picture: RowId, said: PictureSaid, conn: TheConnection) -> None:
+    """Names a picture, and notes its licence."""
+    await house.describe_picture(conn, picture, said.name, said.licence)
 
 
 @router.get("/house/pictures/{picture}", response_class=Response)
 async def get_house_picture(picture: RowId, conn: TheConnection) -> Response:
-    """A picture of the house's."""
-    jpeg = await house.picture(conn, picture)
-    return Response(jpeg, media_type="image/jpeg", headers={"cache-control": "max-age=31536000, immutable"})
+    """A picture of the house's; its address with `?revision=` of its own is good for ever."""
+    content, media_type = await house.picture(conn, picture)
+    return Response(content, media_type=media_type, headers={"cache-control": _FOR_EVER})
+
+
+@router.get("/house/pictures/{picture}/{width}x{height}.png", response_class=Response)
+async def get_scaled_picture(
+    picture: RowId,
+    width: Annotated[int, Path(ge=2, le=LARGEST_PX)],
+    height: Annotated[int, Path(ge=2, le=LARGEST_PX)],
+    server: TheServer,
+) -> Response:
+    """A picture of the house's as it is drawn in a clip: of a size, which it covers."""
+    async with server.connection() as conn:
+        content, _ = await house.picture(conn, picture)
+    async with server.tools.turn():
+        made = await scaled_picture(content, width, height)
+    return Response(made, media_type="image/png", headers={"cache-control": _FOR_EVER})
 
 
 @router.post("/house/pictures/{picture}/retire")

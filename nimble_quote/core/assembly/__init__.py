@@ -8,10 +8,10 @@ from nimble_quote.core.assembly.model import (
     Key,
     Panel,
     PictureRun,
-    PlacedLines,
     Sound,
     SourceSize,
 )
+from nimble_quote.core.assembly.placed import PlacedLines, PlacedOverlay
 from nimble_quote.core.assembly.resolving import RecordingFacts, assemble, cut_ms, picture_of
 from nimble_quote.core.assembly.runs import frames_of
 from nimble_quote.core.framing.layouts import Behind
@@ -25,6 +25,7 @@ __all__ = [
     "Panel",
     "PictureRun",
     "PlacedLines",
+    "PlacedOverlay",
     "RecordingFacts",
     "Sound",
     "SourceSize",

@@ -17,6 +17,7 @@ from collections.abc import Sequence
 from fractions import Fraction
 from math import floor
 
+from nimble_quote.core.assembly.placed import PlacedOverlay
 from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.cutting.joins import SoundPiece
 from nimble_quote.core.destinations import Destination
@@ -145,17 +146,6 @@ class CueTrack(Frozen):
     height: float
 
 
-class PlacedLines(Frozen):
-    """Lines that stand at one place for a while, as text that fits."""
-
-    lines: tuple[str, ...]
-    look: CaptionLook
-    language: str
-    first_frame: int
-    end_frame: int
-    height: float
-
-
 class Assembly(Frozen):
     """One version, resolved. Lengths in frames of `rate`; the runs of `picture` tile all `frames`."""
 
@@ -166,7 +156,7 @@ class Assembly(Frozen):
     picture: tuple[PictureRun, ...]
     sound: Sound
     cue_tracks: tuple[CueTrack, ...] = ()
-    overlays: tuple[PlacedLines, ...] = ()
+    overlays: tuple[PlacedOverlay, ...] = ()
     sharpness: float | None
     """Source pixels for each output pixel, along a side, where the picture is enlarged most; None without a picture."""
 
@@ -175,9 +165,15 @@ class Assembly(Frozen):
         return ms_at(self.frames, self.rate)
 
     @property
+    def is_written(self) -> bool:
+        """Whether it shows anything that the script of captions and overlays draws."""
+        return any(one.kind != "picture" for one in self.overlays) or any(track.cues for track in self.cue_tracks)
+
+    @property
     def house_pictures(self) -> set[int]:
         """The numbers of the house's pictures that it shows."""
-        return {run.behind.picture for run in self.picture if run.behind.picture is not None}
+        behind = {run.behind.picture for run in self.picture if run.behind.picture is not None}
+        return behind | {one.picture for one in self.overlays if one.kind == "picture"}
 
     def run_at(self, frame: int) -> PictureRun:
         """The run that a frame of the output lies in."""

@@ -6,6 +6,7 @@ from fractions import Fraction
 from math import ceil
 
 from nimble_quote.core.assembly.captions import caption_words, cue_track
+from nimble_quote.core.assembly.faces import followed_faces, frames_of_faces
 from nimble_quote.core.assembly.model import RECORDING, Assembly, PictureRun, Sound, SourceSize, sharpness_of
 from nimble_quote.core.assembly.overlays import placed_overlays
 from nimble_quote.core.assembly.runs import Stage, framed, frames_of, lay_out, step_of
@@ -53,7 +54,7 @@ def assemble(
     clip = Clip(rate=rate, frames=frames)
     sources = (SourceSize(id=RECORDING, width=facts.width, height=facts.height),) if facts.has_picture else ()
     picture = picture_of(document, context, facts, destination, shots)
-    return Assembly(
+    made = Assembly(
         destination=destination,
         rate=rate,
         frames=frames,
@@ -63,9 +64,24 @@ def assemble(
         cue_tracks=(cue_track(document, context, words, kept, picture, clip, destination, version.speed),)
         if document.captions.shown
         else (),
-        overlays=placed_overlays(document, context, words, clip, destination),
         sharpness=sharpness_of(picture, sources),
     )
+    if not document.overlays:
+        return made
+    if shots is None:
+        shots = shots_of(document, context, facts, destination)
+    faces = frames_of_faces(made, followed_faces(shots, context.sight))
+    return made.model_copy(update={"overlays": placed_overlays(document, context, words, made, faces)})
+
+
+def shots_of(
+    document: QuoteDocument, context: Context, facts: RecordingFacts, destination: Destination
+) -> tuple[FramedShot, ...]:
+    """How a version is framed, stretch after stretch; nothing where there is no picture."""
+    if not facts.has_picture:
+        return ()
+    kept = kept_spans(document, destination.id)
+    return framed_shots(document, context, (facts.width, facts.height), destination, kept)
 
 
 def picture_of(
@@ -86,7 +102,7 @@ def picture_of(
             behind = behind.model_copy(update={"kind": "colour"})
         return (PictureRun(first_frame=0, frames=frames_of(kept, rate, version.speed), source=None, behind=behind),)
     size = facts.width, facts.height
-    shots = framed_shots(document, context, size, destination, kept) if shots is None else shots
+    shots = shots_of(document, context, facts, destination) if shots is None else shots
     stage = Stage(source=size, destination=destination, rate=rate, step=step_of(version.speed))
     return _framed_once(tuple(kept), tuple(shots), stage, version.speed, softened=version.soften == "scale")
 

@@ -18,7 +18,7 @@ Sizes = Annotated[float, Field(ge=0, le=2)]
 """A length in font sizes."""
 Case = Literal["as-said", "upper", "lower"]
 SpokenMark = Literal["none", "colour", "bar", "plate", "grow", "appear"]
-Entrance = Literal["none", "fade", "rise", "type"]
+Entrance = Literal["none", "fade", "rise", "slide", "type", "pop"]
 Exit = Literal["none", "fade", "rise", "type"]
 
 

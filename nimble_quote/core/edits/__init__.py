@@ -58,6 +58,16 @@ from nimble_quote.core.edits.cutting import (
     StrikeSpans,
     StrikeWords,
 )
+from nimble_quote.core.edits.finishing import (
+    AddOverlay,
+    ChangeOverlay,
+    HideOverlay,
+    OrderOverlay,
+    PlaceOverlay,
+    RemoveOverlay,
+    Shows,
+    TimeOverlay,
+)
 from nimble_quote.core.edits.framing import (
     AddRest,
     ExposeFaces,
@@ -89,11 +99,13 @@ from nimble_quote.core.transcript.words import WordMissing
 __all__ = [
     "AcceptNote",
     "AddCaption",
+    "AddOverlay",
     "AddRest",
     "AddVersion",
     "ChangeAddedCaption",
     "ChangeCaptionLook",
     "ChangeCueLook",
+    "ChangeOverlay",
     "ChooseCaptionStyle",
     "CorrectCaption",
     "CutAsBase",
@@ -106,6 +118,7 @@ __all__ = [
     "FramingChange",
     "GiveFraming",
     "HideCaption",
+    "HideOverlay",
     "HoldCaptionStyle",
     "JoinCaptions",
     "JoinShot",
@@ -114,12 +127,15 @@ __all__ = [
     "MoveEdgeToWord",
     "NudgeEdge",
     "NudgeJoin",
+    "OrderOverlay",
     "PartCaption",
     "PartShot",
     "PlaceCaption",
     "PlaceCaptions",
+    "PlaceOverlay",
     "PlaceWindow",
     "RemoveAddedCaption",
+    "RemoveOverlay",
     "RemoveRest",
     "RemoveVersion",
     "RenameQuote",
@@ -133,6 +149,7 @@ __all__ = [
     "ShowCaptions",
     "ShowFollowed",
     "ShowTranslation",
+    "Shows",
     "SoftenJoins",
     "StrikeByRule",
     "StrikeSpans",
@@ -141,6 +158,7 @@ __all__ = [
     "TakeFraming",
     "TakeTranslation",
     "TimeCaption",
+    "TimeOverlay",
     "TimeRest",
     "TranslateCaption",
     "TreatAlone",
@@ -222,7 +240,14 @@ Edit = Annotated[
     | PartCaption
     | PlaceCaption
     | RemoveAddedCaption
-    | TimeCaption,
+    | TimeCaption
+    | AddOverlay
+    | ChangeOverlay
+    | TimeOverlay
+    | PlaceOverlay
+    | HideOverlay
+    | OrderOverlay
+    | RemoveOverlay,
     Field(discriminator="kind"),
 ]
 

@@ -1,7 +1,9 @@
 """What edits have in common: how a document is changed so that it stays one that can be kept."""
 
 from collections.abc import Sequence
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.kept import hears_anything, kept_spans, text_of
@@ -14,6 +16,7 @@ SHORTEST_MS = 200
 
 
 Edge = Literal["in", "out"]
+Index = Annotated[int, Field(ge=0)]
 
 
 class EditRefused(Refused):

@@ -22,12 +22,10 @@ from nimble_quote.core.document import (
     Retimed,
 )
 from nimble_quote.core.edits.captions import look_changes, shown_only, with_captions, words_between
-from nimble_quote.core.edits.changing import EditRefused, ordered
+from nimble_quote.core.edits.changing import EditRefused, Index, ordered
 from nimble_quote.core.edits.touching import Touches, subject, words_of_cut
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.transcript.words import Word, WordRef
-
-Index = Annotated[int, Field(ge=0)]
 
 
 class PartCaption(Frozen):

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from nimble_quote.core.captions.cues import Cue, CueWord, line_text
 from nimble_quote.core.captions.lettering import Lettering, LetterRun
+from nimble_quote.core.destinations import Area
 from nimble_quote.core.document import CaptionLook
 
 
@@ -83,6 +84,18 @@ def placed_lines(cue: Cue, height: float, setting: Setting) -> list[PlacedLine]:
         words = cue.lines[number] if not cue.instead and number < len(cue.lines) else ()
         out.append(_placed(text, cue.lead if words and number == 0 else "", words, middle, setting))
     return out
+
+
+def placed_in(text: str, area: Area, middle: float, setting: Setting) -> PlacedLine:
+    """A line of text in a box, by the look's alignment."""
+    width, across = setting.width(text), setting.output[0]
+    beyond = setting.look.beyond[0] * setting.em
+    left = {
+        "left": area.x * across + beyond,
+        "centre": (area.x + area.width / 2) * across - width / 2,
+        "right": (area.x + area.width) * across - beyond - width,
+    }[setting.look.alignment]
+    return PlacedLine(text=text, lead="", words=(), left=left, middle=middle, width=width)
 
 
 def middles_of(lines: int, height: float, setting: Setting) -> list[float]:

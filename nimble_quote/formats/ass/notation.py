@@ -10,7 +10,7 @@ from nimble_quote.core.timebase import ms_at
 _HARMLESS = str.maketrans(
     {"\\": "\uff3c", "{": "\uff5b", "}": "\uff5d", "\n": " ", "\r": " ", "\u2028": " ", "\u2029": " "}
 )
-_STEPS = 8
+STEPS = 8
 """Shapes are written in eighths of a pixel (`\\p4`)."""
 _ROUND = 0.5523
 """How far the handles of a curve reach that is a quarter of a circle."""
@@ -54,7 +54,7 @@ def _box(left: float, top: float, width: float, height: float, radius: float) ->
     right, bottom = left + width, top + height
 
     def at(*points: tuple[float, float]) -> str:
-        return " ".join(f"{round(x * _STEPS)} {round(y * _STEPS)}" for x, y in points)
+        return " ".join(f"{round(x * STEPS)} {round(y * STEPS)}" for x, y in points)
 
     if r < 0.5:
         return f"m {at((left, top))} l {at((right, top), (right, bottom), (left, bottom))}"

@@ -1,9 +1,9 @@
 """Writing the script: each line of a cue is an event of its own with its place in pixels, so that nothing is left to a
 renderer's wrapping. What moves or lies under the letters is an event besides:
 
-    layer 0   plates
-          1   what marks the spoken word: a bar, a plate; shadows
-          2   letters
+    layer 0   plates                                                             of captions; of what stands
+          1   what marks the spoken word: a bar, a plate; shadows                over the picture the same in
+          2   letters                                                            layers of its own, from 10 on
 """
 
 import re
@@ -11,18 +11,30 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from nimble_quote.core.assembly import Assembly, CueTrack
+from nimble_quote.core.assembly.placed import PlacedBar, PlacedClock, PlacedLines, PlacedStrokes, PlacedWave
 from nimble_quote.core.captions.cues import Cue, CueWord
 from nimble_quote.core.captions.lettering import Lettering
-from nimble_quote.core.document import CaptionLook, Colour
+from nimble_quote.core.document import CaptionLook, Colour, Limits
 from nimble_quote.core.timebase import frame_at, ms_at
-from nimble_quote.formats.ass.lines import PlacedLine, PlacedWord, Setting, middles_of, placed_lines
+from nimble_quote.formats.ass.drawn import bar, strokes, wave
+from nimble_quote.formats.ass.lines import PlacedLine, PlacedWord, Setting, middles_of, placed_in, placed_lines
 from nimble_quote.formats.ass.notation import alpha, colour, plain, rounded, style_colour, time
 
 ENTRANCE_MS, EXIT_MS = 160, 120
-_FADES = ("fade", "rise")
+_FADES = ("fade", "rise", "slide", "pop")
 """What comes or goes so is seen through meanwhile."""
 _RISE = 0.35
 """How far captions rise that do, in font sizes."""
+_SLIDE = 1.2
+"""How far what slides comes from the side."""
+_POP = r"\fscx60\fscy60\t(0,200,0.5,\fscx100\fscy100)"
+_OVERLAYS, _EACH = 10, 3
+"""The layer of the first overlay, and how many each has."""
+_DRAWING = CaptionLook(
+    face="Lexend Bold", size=0.05, colour="#FFFFFF",
+    limits=Limits(line_characters=30, lines=1, shortest_ms=1000, longest_ms=2000, fastest_cps=20),
+)  # fmt: skip
+"""What drawings are in, of which nothing is seen but the drawing."""
 _GROWN, _GROWS_MS = 112, 80
 _BAR, _BAR_DOWN = 0.09, 0.56
 """The height of the bar under a spoken word, and how far its middle is below the line's, in font sizes."""
@@ -53,7 +65,7 @@ _FACES = re.compile(r"^Style: [^,]*,([^,]+),|\\fn([^\\}]+)", re.MULTILINE)
 
 def write_ass(assembly: Assembly, lettering: Lettering) -> str:
     """The script of an Assembly; without events where it shows no captions and no lines."""
-    if not assembly.cue_tracks and not assembly.overlays:
+    if not assembly.is_written:
         return ""
     writer = _Writer(assembly, lettering)
     events = [
@@ -94,6 +106,7 @@ class _Shown:
     first: int
     end: int
     style: str
+    layer: int = 0
 
 
 _WRITTEN: dict[tuple[object, ...], str] = {}
@@ -144,19 +157,39 @@ class _Writer:
             yield from self._letters(line, setting, shown, letters)
 
     def overlays(self) -> Iterator[str]:
-        """The events of lines that stand for a while."""
-        for one in self._assembly.overlays:
-            setting = self._setting(one.look, one.language)
-            shown = _Shown(first=one.first_frame, end=one.end_frame, style=self._style(one.look))
-            height = max(one.height, (setting.step * (1 + (len(one.lines) - 1) / 2)) / setting.output[1])
-            lines = [
-                PlacedLine(text=text, lead="", words=(), left=setting.left_of(setting.width(text)), middle=middle,
-                           width=setting.width(text))
-                for text, middle in zip(one.lines, middles_of(len(one.lines), height, setting), strict=True)
-            ]  # fmt: skip
-            yield from self._plates(lines, setting, shown)
-            for line in lines:
-                yield from self._letters(line, setting, shown, one.look.colour)
+        """The events of what stands over the picture, each kind in layers of its own: later ones stand in front."""
+        for number, one in enumerate(self._assembly.overlays):
+            layer = _OVERLAYS + number * _EACH
+            if one.kind == "lines":
+                yield from self._standing(one.lines, one, (one.first_frame, one.end_frame), layer)
+            elif one.kind == "clock":
+                ends = [*(at for at, _ in one.times[1:]), one.end_frame]
+                for (first, text), end in zip(one.times, ends, strict=True):
+                    yield from self._standing((text,), one, (first, end), layer)
+            elif one.kind != "picture":
+                yield from self._drawn(one, layer)
+
+    def _standing(
+        self, texts: Sequence[str], one: PlacedLines | PlacedClock, shown: tuple[int, int], layer: int
+    ) -> Iterator[str]:
+        """Lines of text in their box."""
+        setting = self._setting(one.look, one.language)
+        during = _Shown(first=shown[0], end=shown[1], style=self._style(one.look), layer=layer)
+        middles = middles_of(len(texts), one.area.y + one.area.height / 2, setting)
+        lines = [placed_in(text, one.area, middle, setting) for text, middle in zip(texts, middles, strict=True)]
+        yield from self._plates(lines, setting, during)
+        for line in lines:
+            yield from self._letters(line, setting, during, one.look.colour)
+
+    def _drawn(self, one: PlacedBar | PlacedWave | PlacedStrokes, layer: int) -> Iterator[str]:
+        rate = self._assembly.rate
+        if isinstance(one, PlacedBar):
+            events = bar(one, rate)
+        else:
+            events = wave(one, self._assembly.destination.size, rate) if isinstance(one, PlacedWave) else strokes(one)
+        style = self._style(_DRAWING)
+        for first, end, tags, shape in events:
+            yield self._event(layer, first, end, style, rf"{tags}\bord0\p4", shape)
 
     def _setting(self, look: CaptionLook, language: str) -> Setting:
         return Setting(look=look, language=language, output=self._assembly.destination.size, lettering=self._lettering)
@@ -186,7 +219,7 @@ class _Writer:
             boxes = [(left, boxes[0][1], right - left, boxes[-1][1] + boxes[-1][3] - boxes[0][1])]
         shape = rounded(boxes, plate.radius * em)
         tags = rf"\an7\pos(0,0){_fading(setting.look)}\bord0\1c{colour(plate.colour)}\1a{alpha(plate.opacity)}\p4"
-        yield self._event(0, shown.first, shown.end, shown.style, tags, shape)
+        yield self._event(shown.layer, shown.first, shown.end, shown.style, tags, shape)
 
     def _spoken_marks(self, line: PlacedLine, setting: Setting, shown: _Shown) -> Iterator[str]:
         """What lies under the word being spoken."""
@@ -205,7 +238,12 @@ class _Writer:
                 radius = 0.14
             tags = rf"\an7\pos(0,0){self._marked(one, look, shown)}\bord0\1c{colour(code)}\p4"
             yield self._event(
-                1, one.word.first_frame, one.word.end_frame, shown.style, tags, rounded([box], radius * em)
+                shown.layer + 1,
+                one.word.first_frame,
+                one.word.end_frame,
+                shown.style,
+                tags,
+                rounded([box], radius * em),
             )
 
     def _letters(self, line: PlacedLine, setting: Setting, shown: _Shown, letters: Colour) -> Iterator[str]:
@@ -236,28 +274,33 @@ class _Writer:
             shade = look.shadow
             across, down = shade.across * setting.em, shade.down * setting.em
             tags = (
-                rf"\an4{self._place(line, setting, shown, across, down)}\bord0\1c{colour(shade.colour)}\1a{alpha(shade.opacity)}"
+                rf"{self._place(line, setting, shown, across, down)}\bord0\1c{colour(shade.colour)}\1a{alpha(shade.opacity)}"
                 rf"\blur{shade.blur * setting.em:.1f}"
             )
-            yield self._event(1, shown.first, shown.end, style, tags, self._runs(line.text, setting))
-        yield self._event(2, shown.first, shown.end, style, rf"\an4{place}{base}", text)
+            yield self._event(shown.layer + 1, shown.first, shown.end, style, tags, self._runs(line.text, setting))
+        yield self._event(shown.layer + 2, shown.first, shown.end, style, rf"{place}{base}", text)
 
     def _place(self, line: PlacedLine, setting: Setting, shown: _Shown, across: float = 0.0, down: float = 0.0) -> str:
         """Where a line stands, and how it comes and goes."""
-        look, rise = setting.look, _RISE * setting.em
+        look, em = setting.look, setting.em
         x, y = line.left + across, line.middle + down
         goes_ms = self._since(shown.end, shown)
-        if look.entrance == "rise":
-            return rf"\move({x:.1f},{y + rise:.1f},{x:.1f},{y:.1f},0,{ENTRANCE_MS}){_fading(look)}"
+        fading = _fading(look)
+        if look.entrance == "pop":
+            middle = x + line.width / 2
+            return rf"\an5\pos({middle:.1f},{y:.1f}){fading}{_POP}"
+        if look.entrance in ("rise", "slide"):
+            from_x, from_y = (x, y + _RISE * em) if look.entrance == "rise" else (x - _SLIDE * em, y)
+            return rf"\an4\move({from_x:.1f},{from_y:.1f},{x:.1f},{y:.1f},0,{ENTRANCE_MS}){fading}"
         if look.exit == "rise":
-            return rf"\move({x:.1f},{y:.1f},{x:.1f},{y - rise:.1f},0,{goes_ms}){_fading(look)}"
-        place = rf"\pos({x:.1f},{y:.1f}){_fading(look)}"
+            return rf"\an4\move({x:.1f},{y:.1f},{x:.1f},{y - _RISE * em:.1f},0,{goes_ms}){fading}"
+        place = rf"\an4\pos({x:.1f},{y:.1f}){fading}"
         if "type" not in (look.entrance, look.exit):
             return place
         nothing, all_of_it = _clips(line, setting)
         if look.exit == "type":
             return rf"{place}\clip({all_of_it})\t(0,{goes_ms},\clip({nothing}))"
-        end_ms = max(ENTRANCE_MS, round(line.width / setting.em * 25))
+        end_ms = max(ENTRANCE_MS, round(line.width / em * 25))
         return rf"{place}\clip({nothing})\t(0,{end_ms},\clip({all_of_it}))"
 
     def _marked(self, one: PlacedWord, look: CaptionLook, shown: _Shown) -> str:
@@ -301,7 +344,9 @@ class _Writer:
         look = setting.look
         if line.lead:
             lead = rf"\an4\pos({line.left:.1f},{line.middle:.1f}){_fading(look)}{base}"
-            yield self._event(2, shown.first, shown.end, shown.style, lead, self._runs(line.lead, setting))
+            yield self._event(
+                shown.layer + 2, shown.first, shown.end, shown.style, lead, self._runs(line.lead, setting)
+            )
         for one in line.words:
             tags = rf"\an5\pos({one.left + one.width / 2:.1f},{line.middle:.1f}){_fading(look)}{base}{self._emphasis(one, look)}"
             first = one.word.first_frame if look.spoken.mark == "appear" else shown.first
@@ -312,7 +357,9 @@ class _Writer:
                 tags += rf"\t({on},{on + _GROWS_MS},\fscx{_GROWN}\fscy{_GROWN}{lit})"
                 tags += rf"\t({off},{off + _GROWS_MS},\fscx100\fscy100{rest})"
             if first < shown.end:
-                yield self._event(2, first, shown.end, shown.style, tags, self._runs(one.word.text, setting))
+                yield self._event(
+                    shown.layer + 2, first, shown.end, shown.style, tags, self._runs(one.word.text, setting)
+                )
 
     def _emphasis(self, one: PlacedWord, look: CaptionLook) -> str:
         if not one.word.emphasised:

@@ -11,10 +11,12 @@ from nimble_quote.lettering.shaping import Faces
 from nimble_quote.media.coding import TAGS, coding_of
 from nimble_quote.media.colour import for_old_matrix, script_for_burning
 from nimble_quote.media.ffmpeg import GUARDS, Progress, run_with_progress
+from nimble_quote.media.house_pictures import scaled_picture
 from nimble_quote.media.loudness import levelled
 from nimble_quote.media.reach import Reach, last_frame_before
 from nimble_quote.media.render.compiling import CAPTIONS_FILE, FONTS_FOLDER, OUT, Input, compile_graph, inputs_of
 from nimble_quote.media.render.layers.backdrop import picture_file
+from nimble_quote.media.render.layers.pictures import overlay_file, pictures_over
 from nimble_quote.media.render.runs import Pass, rate_of
 from nimble_quote.media.sound import lay_sound
 
@@ -41,6 +43,9 @@ async def render(
     recording among them; `pictures` of the house's by their numbers. Raises `MediaFailed` where ffmpeg fails."""
     for number in assembly.house_pictures:
         (scratch / picture_file(number)).write_bytes((pictures or {})[number])
+    for one in pictures_over(assembly):
+        made = await scaled_picture((pictures or {})[one.picture], one.width_px, one.height_px)
+        (scratch / overlay_file(one)).write_bytes(made)
     recording = sources[RECORDING]
     await lay_sound(assembly, recording.path, recording.sound_track, scratch / "bed.wav")
     await levelled(scratch / "bed.wav", scratch / _SOUND, LOUDNESS_LUFS)

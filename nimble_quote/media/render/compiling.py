@@ -1,7 +1,7 @@
 """An Assembly compiled into a filter graph: its passes over the sources, its branches, and the layers over them.
 
         pass -> frames in order -> branches (panels, backdrop) -> \
-                                                                   > concat -> captions and overlays -> [out]
+                                                                   > concat -> pictures over it -> script -> [out]
         pass -> frames in order -> branches (panels, backdrop) -> /
 """
 
@@ -15,6 +15,7 @@ from nimble_quote.media.render.branches import Branch, branches_of
 from nimble_quote.media.render.graph import Graph, Label, node, written
 from nimble_quote.media.render.layers.backdrop import cover, needs_source, put_together
 from nimble_quote.media.render.layers.panels import draw_panels
+from nimble_quote.media.render.layers.pictures import draw_pictures
 from nimble_quote.media.render.layers.tone import tone_filters
 from nimble_quote.media.render.runs import Pass, at_frame, passes_of, shown_frames
 
@@ -38,7 +39,8 @@ def compile_graph(assembly: Assembly, inputs: Sequence[Input]) -> str:
     sizes = {one.id: one for one in assembly.sources}
     parts = [_drawn(graph, f"{number}:v:0", one, assembly, sizes) for number, one in enumerate(inputs)]
     picture = parts[0] if len(parts) == 1 else _one_after_another(graph, parts, assembly)
-    layers = [node("ass", f=CAPTIONS_FILE, fontsdir=FONTS_FOLDER)] if is_written(assembly) else []
+    picture = draw_pictures(graph, picture, assembly)
+    layers = [node("ass", f=CAPTIONS_FILE, fontsdir=FONTS_FOLDER)] if assembly.is_written else []
     # Ends the picture here and not with an option on the output, which would end the sound with it.
     last = (node("format", "yuv420p"), node("setsar", 1), node("trim", end_frame=assembly.frames))
     graph.chain([picture], [*layers, *last], [OUT])
@@ -48,11 +50,6 @@ def compile_graph(assembly: Assembly, inputs: Sequence[Input]) -> str:
 def inputs_of(assembly: Assembly) -> list[Pass]:
     """The passes over the sources that an Assembly needs, in order: an input of ffmpeg each."""
     return passes_of(assembly.picture)
-
-
-def is_written(assembly: Assembly) -> bool:
-    """Whether an Assembly shows anything that the script of captions and overlays draws."""
-    return bool(assembly.overlays or any(track.cues for track in assembly.cue_tracks))
 
 
 def _drawn(graph: Graph, source: Label, one: Input, assembly: Assembly, sizes: Mapping[str, SourceSize]) -> Label:

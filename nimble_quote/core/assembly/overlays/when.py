@@ -1,44 +1,12 @@
-"""The overlays of an Assembly: when each shows, where it stands, and as what."""
+"""When an overlay shows."""
 
 from collections.abc import Sequence
 from fractions import Fraction
 
-from nimble_quote.core.assembly.captions import letters_for
-from nimble_quote.core.assembly.model import PlacedLines
-from nimble_quote.core.captions.making import lines_of
-from nimble_quote.core.captions.timing import Clip
 from nimble_quote.core.captions.words import CaptionWord
 from nimble_quote.core.context import Context
-from nimble_quote.core.destinations import Destination
-from nimble_quote.core.document import QuoteDocument, When
+from nimble_quote.core.document import When
 from nimble_quote.core.timebase import frame_at
-
-STANDING_HEIGHT, MOST_STANDING_LINES = 0.18, 5
-"""Where the middle of standing lines is, below what apps cover at the top."""
-
-
-def placed_overlays(
-    document: QuoteDocument, context: Context, words: Sequence[CaptionWord], clip: Clip, destination: Destination
-) -> tuple[PlacedLines, ...]:
-    """The overlays that show at some time, in their order. One whose words are not kept sleeps."""
-    letters = letters_for(document, context, destination)
-    out = []
-    for one in document.overlays:
-        shown = frames_of_when(one.when, context, words, clip.rate, clip.frames)
-        lines = lines_of(one.what.text, letters, MOST_STANDING_LINES)
-        if shown is not None and lines:
-            first, end = shown
-            out.append(
-                PlacedLines(
-                    lines=lines,
-                    look=letters.look,
-                    language=letters.language.code,
-                    first_frame=first,
-                    end_frame=end,
-                    height=STANDING_HEIGHT,
-                )
-            )
-    return tuple(out)
 
 
 def frames_of_when(

@@ -1,0 +1,369 @@
+"""The overlays of an Assembly: when each shows, where it stands in this shape, and as what.
+
+Each kind is resolved by one function of `_KINDS`, from the overlay and what is around it.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from nimble_quote.core.assembly.bands import bands_of
+from nimble_quote.core.assembly.captions import caption_area, letters_for
+from nimble_quote.core.assembly.faces import ShownFace, areas_of_faces
+from nimble_quote.core.assembly.model import RECORDING, Assembly
+from nimble_quote.core.assembly.overlays.drawn import (
+    box_of_picture,
+    levels_of_wave,
+    step_of_wave,
+    strips_of,
+    strokes_of,
+)
+from nimble_quote.core.assembly.overlays.places import (
+    MARGIN,
+    Obstacle,
+    Stands,
+    Wanted,
+    clear,
+    stands,
+    wished,
+)
+from nimble_quote.core.assembly.overlays.texts import block_of, seconds_left
+from nimble_quote.core.assembly.overlays.when import frames_of_when
+from nimble_quote.core.assembly.placed import (
+    PlacedBar,
+    PlacedClock,
+    PlacedLines,
+    PlacedOverlay,
+    PlacedPicture,
+    PlacedStrokes,
+    PlacedWave,
+)
+from nimble_quote.core.captions.making import Letters
+from nimble_quote.core.captions.styles import block_height
+from nimble_quote.core.captions.words import CaptionWord
+from nimble_quote.core.context import Context
+from nimble_quote.core.destinations import Area
+from nimble_quote.core.document import (
+    Insert,
+    Lines,
+    Logo,
+    Mark,
+    NameStrap,
+    Overlay,
+    Progress,
+    QuoteDocument,
+    SoundWave,
+    TimeLeft,
+    TitleLines,
+    Wish,
+)
+from nimble_quote.core.framing.window import even
+from nimble_quote.core.timebase import frame_at
+
+WISHES: dict[str, Wish] = {
+    "lines": "top", "title": "top", "name-strap": "above-captions", "time-left": "top-right", "logo": "top-right",
+    "sound-wave": "middle", "insert": "top-right",
+}  # fmt: skip
+"""Where things of a kind stand, where nobody says it."""
+_CAPTIONS, _COVERED, _FACE, _OTHER = 6.0, 4.0, 3.0, 2.0
+"""What is dearest to be kept clear."""
+_FADE_MS = 320
+_CORNER = 0.42
+"""How wide an insert in a corner is, in widths of the output."""
+PLACED = ("lines", "title", "name-strap", "time-left", "sound-wave", "logo")
+"""Kinds that a place is found for."""
+
+
+@dataclass(kw_only=True)
+class _Around:
+    """What is around the overlays of a version: it, without them; what is said; the faces that are followed; and, growing as they
+    are placed, what stands already."""
+
+    document: QuoteDocument
+    context: Context
+    words: Sequence[CaptionWord]
+    assembly: Assembly
+    letters: Letters
+    faces: Sequence[ShownFace]
+    taken: list[tuple[int, int, Obstacle]] = field(default_factory=list)
+
+    @property
+    def output(self) -> tuple[int, int]:
+        return self.assembly.destination.size
+
+    @cached_property
+    def captions(self) -> list[tuple[int, int, Area]]:
+        """When captions show, and what they take: all of the width that they may, so that nothing stands beside them."""
+        return [
+            (cue.first_frame, cue.end_frame, area.model_copy(update={"x": (1 - look.width) / 2, "width": look.width}))
+            for track in self.assembly.cue_tracks
+            for cue in track.cues
+            for look in (track.look.with_changes(cue.look),)
+            for area in (caption_area(cue, track, self.context, self.assembly.destination),)
+        ]
+
+    def captions_top(self, first: int, end: int) -> float:
+        """Where captions begin, from the top, that show between two frames; the bottom where none do."""
+        return min((area.y for a, b, area in self.captions if a < end and first < b), default=1 - MARGIN)
+
+    def in_the_way(self, first: int, end: int) -> list[Obstacle]:
+        """What is in the way between two frames, each once."""
+        found = [Obstacle(area=area, weight=_COVERED) for area in self.assembly.destination.covered]
+        found += [Obstacle(area=area, weight=_CAPTIONS) for area in _distinct(self.captions, first, end)]
+        faces = areas_of_faces(self.faces, first, end, self.assembly)
+        found += [Obstacle(area=area, weight=_FACE) for area in _merged(faces)]
+        return found + [one for a, b, one in self.taken if a < end and first < b]
+
+
+def placed_overlays(
+    document: QuoteDocument,
+    context: Context,
+    words: Sequence[CaptionWord],
+    assembly: Assembly,
+    faces: Sequence[ShownFace],
+) -> tuple[PlacedOverlay, ...]:
+    """The overlays of a version that show at some time, in their order, over an Assembly without any. One that is hidden, or whose
+    words are not kept, sleeps."""
+    letters = letters_for(document, context, assembly.destination)
+    around = _Around(
+        document=document, context=context, words=words, assembly=assembly, letters=letters, faces=faces
+    )  # fmt: skip
+    out: list[PlacedOverlay] = []
+    for one in document.overlays:
+        shown = frames_of_when(one.when, context, words, assembly.rate, assembly.frames)
+        if shown is not None and not one.hidden:
+            made = list(_KINDS[one.what.kind](one, shown, around))
+            if one.what.kind in PLACED:
+                around.taken += [(*shown, Obstacle(area=each.area, weight=_OTHER)) for each in made]
+            out += made
+    return tuple(out)
+
+
+Shown = tuple[int, int]
+
+
+def _texts(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
+    what = one.what
+    assert isinstance(what, Lines | TitleLines | NameStrap | TimeLeft)
+    texts = _said(what, shown, around)
+    block = block_of(what, *texts, around.letters)
+    if block is None:
+        return
+    place = _place(one, block.width, block.height, shown, around)
+    top = place.area.y
+    for part in block.parts:
+        high = min(1.0, block_height(part.look, len(part.lines), around.output))
+        area = place.area.model_copy(update={"y": min(top, 1 - high), "height": high})
+        top += high
+        told = {"item": one.id, "first_frame": shown[0], "end_frame": shown[1], "area": area, "free": place.free,
+                "look": part.look, "language": around.letters.language.code}  # fmt: skip
+        if isinstance(what, TimeLeft):
+            times = seconds_left(*shown, around.assembly.frames, around.assembly.rate)
+            yield PlacedClock.model_validate({**told, "times": times})
+        else:
+            yield PlacedLines.model_validate({**told, "lines": part.lines, "whole": part.whole})
+
+
+def _said(what: Lines | TitleLines | NameStrap | TimeLeft, shown: Shown, around: _Around) -> tuple[str, str]:
+    if isinstance(what, TimeLeft):
+        return "0:00", ""
+    if isinstance(what, NameStrap):
+        return what.name or _who_speaks(shown, around), what.role
+    return what.text, what.second if isinstance(what, TitleLines) else ""
+
+
+def _who_speaks(shown: Shown, around: _Around) -> str:
+    """The name of who says the first word that is heard while something shows."""
+    rate = around.assembly.rate
+    for word in around.words:
+        if word.end_ms * rate / 1000 > shown[0]:
+            sentence = around.context.talk.sentence_of(word.index)
+            return (sentence.speaker or "") if sentence else ""
+    return ""
+
+
+def _place(one: Overlay, width: float, height: float, shown: Shown, around: _Around, margin: float = MARGIN) -> Stands:
+    """Where an overlay stands: where it was put by hand in this shape, or as near to its wish as is free."""
+    shorter = min(around.output)
+    margins = margin * shorter / around.output[0], margin * shorter / around.output[1]
+    obstacles = around.in_the_way(*shown)
+    by_hand = one.placed.get(around.assembly.destination.shape)
+    if by_hand is not None:
+        area = Area(
+            x=_inside(by_hand.x - width / 2, width), y=_inside(by_hand.y - height / 2, height), width=width, height=height,
+            name="overlay",
+        )  # fmt: skip
+        return Stands(area=area, free=clear(area, obstacles))
+    wish = one.wish or WISHES[one.what.kind]
+    x, y = wished(wish, width, height, around.captions_top(*shown), margins)
+    if one.wish is None and one.what.kind in ("title", "lines"):
+        y = _in_the_band(height, around) or y
+    return stands(Wanted(width=width, height=height, x=x, y=y, margin=margins), obstacles)
+
+
+def _in_the_band(height: float, around: _Around) -> float | None:
+    """The middle of the band above the picture, where there is one and it has room."""
+    place = around.assembly.destination
+    for band in bands_of(around.assembly.picture, place, around.letters.look):
+        top = max(
+            (area.y + area.height for area in place.covered if area.width > 0.5 and area.y < band.top + 0.01),
+            default=band.top,
+        )
+        if band.place == "above" and band.bottom - top >= height:
+            return (top + band.bottom) / 2
+    return None
+
+
+def _progress(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
+    what = one.what
+    assert isinstance(what, Progress)
+    strips = strips_of(what, around.output)
+    x, y, width, height, _ = strips[0]
+    area = Area(x=x / around.output[0], y=y / around.output[1], width=width / around.output[0], height=height / around.output[1],
+                name="overlay")  # fmt: skip
+    colour = what.colour or around.context.catalogue.colour
+    yield PlacedBar(
+        item=one.id, first_frame=shown[0], end_frame=shown[1], area=area, strips=strips, colour=colour, track=what.track
+    )
+
+
+def _wave(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
+    what = one.what
+    assert isinstance(what, SoundWave)
+    width, height = around.output
+    wide, high = what.width, min(1.0, what.height * min(around.output) / height)
+    if what.form == "ring":
+        high = min(1.0, wide * width / height)
+    place = _place(one, wide, high, shown, around)
+    levels = levels_of_wave(what, around.assembly, around.context.talk.levels, *shown)
+    yield PlacedWave(
+        item=one.id, first_frame=shown[0], end_frame=shown[1], area=place.area, free=place.free, form=what.form,
+        colour=what.colour or around.letters.look.colour, step_frames=step_of_wave(around.assembly), levels=levels,
+    )  # fmt: skip
+
+
+def _logo(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
+    what = one.what
+    assert isinstance(what, Logo)
+    size = around.context.catalogue.picture(what.picture)
+    wide, high = box_of_picture(what.size * min(around.output), (size.width, size.height))
+    place = _place(one, wide / around.output[0], high / around.output[1], shown, around, what.margin)
+    yield _picture(one, shown, around, place, (wide, high), what.opacity, 0)
+
+
+def _insert(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
+    what = one.what
+    assert isinstance(what, Insert)
+    width, height = around.output
+    size = around.context.catalogue.picture(what.picture)
+    fade = frame_at(_FADE_MS, around.assembly.rate) if what.comes == "fade" else 0
+    if what.covers == "corner":
+        wide, high = box_of_picture(_CORNER * width * max(1.0, size.height / size.width), (size.width, size.height))
+        place = _place(one, wide / width, high / height, shown, around)
+    elif what.covers == "half":
+        upright = height >= width
+        wide, high = (width, even(height / 2)) if upright else (even(width / 2), height)
+        place = _half(one, upright, shown, around)
+    else:
+        wide, high = width, height
+        place = Stands(area=Area(x=0, y=0, width=1, height=1, name="overlay"), free=True)
+    yield _picture(one, shown, around, place, (wide, high), 1.0, min(fade, (shown[1] - shown[0]) // 2))
+
+
+def _half(one: Overlay, upright: bool, shown: Shown, around: _Around) -> Stands:
+    """The half of the output that covers fewer faces; the first where it is all the same."""
+    faces = [each for each in around.in_the_way(*shown) if each.weight == _FACE]
+    halves = [Area(x=0, y=y, width=1, height=0.5, name="overlay") if upright else Area(x=y, y=0, width=0.5, height=1, name="overlay")
+              for y in (0.0, 0.5)]  # fmt: skip
+    by_hand = one.placed.get(around.assembly.destination.shape)
+    if by_hand is not None:
+        second = (by_hand.y if upright else by_hand.x) > 0.5
+        return Stands(area=halves[second], free=clear(halves[second], faces))
+    hit = [sum(each.area.meets(half) for each in faces) for half in halves]
+    chosen = int(hit[1] < hit[0])
+    return Stands(area=halves[chosen], free=hit[chosen] == 0)
+
+
+def _picture(
+    one: Overlay, shown: Shown, around: _Around, place: Stands, size: tuple[int, int], opacity: float, fade: int
+) -> PlacedPicture:
+    what = one.what
+    assert isinstance(what, Logo | Insert)
+    # The burn-in halves the colours' planes, and would snap what stands on odd pixels.
+    x, y = even(place.area.x * around.output[0]), even(place.area.y * around.output[1])
+    return PlacedPicture(
+        item=one.id, first_frame=shown[0], end_frame=shown[1], area=place.area, free=place.free, picture=what.picture,
+        x_px=min(x, around.output[0] - size[0]), y_px=min(y, around.output[1] - size[1]), width_px=size[0], height_px=size[1],
+        opacity=opacity, fade_frames=fade,
+    )  # fmt: skip
+
+
+def _mark(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
+    """A mark where the recording's picture is shown; where what it marks is not in the window, it is not there."""
+    what = one.what
+    assert isinstance(what, Mark)
+    run = around.assembly.run_at(shown[0])
+    if run.source != RECORDING:
+        return
+    middle = (sum(at.x for at in what.points) / len(what.points), sum(at.y for at in what.points) / len(what.points))
+    panel = next((one for one in run.panels if one.window_at(shown[0]).holds(*middle, 0, 0)), None)
+    if panel is None:
+        return
+    width, height = around.output
+    wide = max(1.0, what.width * min(around.output))
+    strokes = strokes_of(what, panel, shown[0], wide)
+    xs, ys = ([point[side] for stroke in strokes for point in stroke] for side in (0, 1))
+    left, top = max(0.0, min(xs) / width), max(0.0, min(ys) / height)
+    area = Area(x=min(1.0, left), y=min(1.0, top), width=max(0.0, min(1.0, max(xs) / width) - left),
+                height=max(0.0, min(1.0, max(ys) / height) - top), name="overlay")  # fmt: skip
+    frames = min(frame_at(what.draws_ms, around.assembly.rate), shown[1] - shown[0])
+    yield PlacedStrokes(
+        item=one.id, first_frame=shown[0], end_frame=shown[1], area=area, strokes=strokes, width_px=wide, draw_frames=frames,
+        colour=what.colour or around.context.catalogue.colour,
+    )  # fmt: skip
+
+
+_KINDS: dict[str, Callable[[Overlay, Shown, _Around], Iterator[PlacedOverlay]]] = {
+    "lines": _texts,
+    "title": _texts,
+    "name-strap": _texts,
+    "time-left": _texts,
+    "progress": _progress,
+    "sound-wave": _wave,
+    "logo": _logo,
+    "insert": _insert,
+    "mark": _mark,
+}
+
+
+def _distinct(shown: Sequence[tuple[int, int, Area]], first: int, end: int) -> list[Area]:
+    """What shows between two frames, of those at one place the largest."""
+    found: dict[float, Area] = {}
+    for a, b, area in shown:
+        if a < end and first < b:
+            middle = round(area.y + area.height / 2, 2)
+            if middle not in found or area.height > found[middle].height:
+                found[middle] = area
+    return list(found.values())
+
+
+_CELL = 0.04
+
+
+def _merged(areas: Iterator[Area]) -> list[Area]:
+    """Areas that are nearly at one place as one that holds them: a face that hardly moves is seen many times."""
+    found: dict[tuple[int, ...], Area] = {}
+    for area in areas:
+        cell = (int(area.x / _CELL), int(area.y / _CELL), int(area.width / _CELL), int(area.height / _CELL))
+        found[cell] = _around_both(found[cell], area) if cell in found else area
+    return list(found.values())
+
+
+def _around_both(one: Area, other: Area) -> Area:
+    x, y = min(one.x, other.x), min(one.y, other.y)
+    right, bottom = max(one.x + one.width, other.x + other.width), max(one.y + one.height, other.y + other.height)
+    return Area(x=x, y=y, width=right - x, height=bottom - y, name=one.name)
+
+
+def _inside(start: float, length: float) -> float:
+    return min(max(0.0, start), max(0.0, 1 - length))

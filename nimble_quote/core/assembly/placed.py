@@ -1,0 +1,100 @@
+"""What stands over the picture of an Assembly, as it is drawn: each kind with its frames `[first_frame, end_frame)` and its box.
+
+    lines     text                              strokes   marks
+    clock     the time that is left             wave      the sound as it is heard
+    bar       a line that grows                 picture   logos and inserts
+
+All but pictures are drawn by the script that captions are in.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from nimble_quote.core.destinations import Area
+from nimble_quote.core.document import CaptionLook, Colour
+from nimble_quote.core.model import Frozen
+
+Point = tuple[float, float]
+"""In pixels of the output."""
+
+
+class Placed(Frozen):
+    """What all have: the number of the overlay in its quote, when it shows, and the part of the output that it takes."""
+
+    item: int
+    first_frame: int
+    end_frame: int
+    area: Area
+    free: bool = True
+    """Whether it stands clear of faces, captions, what apps cover, and the others."""
+
+
+class PlacedLines(Placed):
+    """Lines of text in one look, in their box; `whole` is false where they had to be made as small as they may be and still
+    don't fit."""
+
+    kind: Literal["lines"] = "lines"
+    lines: tuple[str, ...]
+    look: CaptionLook
+    language: str
+    whole: bool = True
+
+
+class PlacedClock(Placed):
+    """A time that counts down: from which frame on it says what."""
+
+    kind: Literal["clock"] = "clock"
+    times: tuple[tuple[int, str], ...]
+    look: CaptionLook
+    language: str
+
+
+class PlacedBar(Placed):
+    """A line that grows from nothing to all of its strips, one after the other, while it shows. Strips are boxes in pixels (left,
+    top, width, height) with the side that each grows from."""
+
+    kind: Literal["bar"] = "bar"
+    strips: tuple[tuple[float, float, float, float, Literal["left", "right", "top", "bottom"]], ...]
+    colour: Colour
+    track: Colour | None
+
+
+class PlacedWave(Placed):
+    """The sound of a clip: for each `step_frames` frames how loud each part of it is, written as two hexadecimal digits a part, the
+    lowest first; of a line all parts at once."""
+
+    kind: Literal["wave"] = "wave"
+    form: Literal["bars", "dots", "ring", "line"]
+    colour: Colour
+    step_frames: int
+    levels: tuple[str, ...]
+
+
+class PlacedPicture(Placed):
+    """A picture of the house's in a box of even pixels, as large as it is drawn."""
+
+    kind: Literal["picture"] = "picture"
+    picture: int
+    x_px: int
+    y_px: int
+    width_px: int
+    height_px: int
+    opacity: float = 1.0
+    fade_frames: int = 0
+    """How many frames it takes to come, and to go."""
+
+
+class PlacedStrokes(Placed):
+    """A mark, by the lines that it is drawn with, each as the points it goes through, in pixels."""
+
+    kind: Literal["strokes"] = "strokes"
+    strokes: tuple[tuple[Point, ...], ...]
+    colour: Colour
+    width_px: float
+    draw_frames: int
+
+
+PlacedOverlay = Annotated[
+    PlacedLines | PlacedClock | PlacedBar | PlacedWave | PlacedPicture | PlacedStrokes, Field(discriminator="kind")
+]

@@ -1,0 +1,221 @@
+"""Edits of what stands over the picture: each thing is named by its number in the quote, and stands at words or at the clip."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from nimble_quote.core.assembly.overlays.texts import look_of_text
+from nimble_quote.core.captions.placing import look_of
+from nimble_quote.core.context import Context
+from nimble_quote.core.document import (
+    At,
+    Insert,
+    Lines,
+    Logo,
+    NameStrap,
+    Overlay,
+    QuoteDocument,
+    Shape,
+    TimeLeft,
+    TitleLines,
+    What,
+    When,
+    Wish,
+)
+from nimble_quote.core.document.overlays import MOST_OVERLAYS
+from nimble_quote.core.edits.captions import look_changes
+from nimble_quote.core.edits.changing import EditRefused, Index, changed, ordered
+from nimble_quote.core.edits.touching import Touches, subject
+from nimble_quote.core.model import Frozen
+
+NAMES = {
+    "lines": "text", "title": "title", "name-strap": "name strap", "time-left": "time left", "progress": "progress line",
+    "sound-wave": "sound wave", "logo": "logo", "insert": "picture", "mark": "mark",
+}  # fmt: skip
+"""What each kind is called in the history."""
+
+
+class Shows(Frozen):
+    """When something shows, as a person says it: words by their indexes."""
+
+    kind: Literal["whole", "start", "end", "words"] = "whole"
+    offset_ms: int = Field(default=0, ge=0, le=600_000)
+    length_ms: int | None = Field(default=None, ge=100, le=600_000)
+    first: Index | None = None
+    last: Index | None = None
+
+    def kept(self, context: Context) -> When:
+        """When it shows, with words named for good. Raises `EditRefused` where words are missing, or not wanted."""
+        if (self.kind == "words") != (self.first is not None and self.last is not None):
+            raise EditRefused("Select the words that it is to show with.")
+        refs: dict[str, int] = {}
+        if self.first is not None and self.last is not None:
+            low, high = ordered(self.first, self.last, context)
+            refs = {"first": context.talk.word(low).ref, "last": context.talk.word(high).ref}
+        return When(kind=self.kind, offset_ms=self.offset_ms, length_ms=self.length_ms, **refs)
+
+
+class AddOverlay(Frozen):
+    """Puts something over the picture."""
+
+    kind: Literal["add-overlay"] = "add-overlay"
+    what: What
+    shows: Shows = Shows()
+    wish: Wish | None = None
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        if len(document.overlays) >= MOST_OVERLAYS:
+            raise EditRefused(f"A quote has {MOST_OVERLAYS} things over its picture at most. Remove one first.")
+        number = max((one.id for one in document.overlays), default=0) + 1
+        what = _checked(self.what, document, context)
+        made = Overlay(id=number, when=self.shows.kept(context), what=what, wish=self.wish)
+        return changed(document, overlays=(*document.overlays, made))
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Added {_called(self.what)}"
+
+    def touches(self, context: Context) -> Touches:
+        return subject("overlay order")
+
+
+class _OfOne(Frozen):
+    """What edits of one overlay have in common."""
+
+    id: int = Field(ge=1)
+
+    def touches(self, context: Context) -> Touches:
+        return subject(f"overlay {self.id}")
+
+    def _with(self, document: QuoteDocument, **fields: object) -> QuoteDocument:
+        _one(document, self.id)
+        return changed(
+            document,
+            overlays=tuple(
+                Overlay.model_validate({**dict(one), **fields}) if one.id == self.id else one
+                for one in document.overlays
+            ),
+        )
+
+
+class ChangeOverlay(_OfOne):
+    """Says anew what something is: its text, its look, its colours. It stays of its kind."""
+
+    kind: Literal["change-overlay"] = "change-overlay"
+    what: What
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        if _one(document, self.id).what.kind != self.what.kind:
+            raise EditRefused(f"This is no {NAMES[self.what.kind]}. Remove it, and add one.")
+        return self._with(document, what=_checked(self.what, document, context))
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Changed {_called(self.what)}"
+
+
+class TimeOverlay(_OfOne):
+    """Has something show at another time."""
+
+    kind: Literal["time-overlay"] = "time-overlay"
+    shows: Shows
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        return self._with(document, when=self.shows.kept(context))
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Timed {_called(_one(document, self.id).what)}"
+
+
+class PlaceOverlay(_OfOne):
+    """Says where something should stand in all shapes, or puts it somewhere in one; without a place it is found again."""
+
+    kind: Literal["place-overlay"] = "place-overlay"
+    shape: Shape | None = None
+    at: At | None = None
+    wish: Wish | None = None
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        one = _one(document, self.id)
+        if self.shape is None:
+            # A wish is for every shape: what was put by hand before gives way to it.
+            return self._with(document, wish=self.wish, placed={})
+        others = {shape: at for shape, at in one.placed.items() if shape != self.shape}
+        return self._with(document, placed=others if self.at is None else {**others, self.shape: self.at})
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        where = f" in {self.shape}" if self.shape else ""
+        return f"Placed {_called(_one(document, self.id).what)}{where}"
+
+
+class HideOverlay(_OfOne):
+    """Leaves something out, or shows it again."""
+
+    kind: Literal["hide-overlay"] = "hide-overlay"
+    hidden: bool
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        return self._with(document, hidden=self.hidden)
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"{'Hid' if self.hidden else 'Showed'} {_called(_one(document, self.id).what)}"
+
+
+class OrderOverlay(_OfOne):
+    """Has something stand in front of, or behind, others: `to` is its place among all, 0 the furthest behind."""
+
+    kind: Literal["order-overlay"] = "order-overlay"
+    to: int = Field(ge=0, le=MOST_OVERLAYS)
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        one = _one(document, self.id)
+        others = [other for other in document.overlays if other.id != self.id]
+        others.insert(min(self.to, len(others)), one)
+        return changed(document, overlays=tuple(others))
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Reordered {_called(_one(document, self.id).what)}"
+
+    def touches(self, context: Context) -> Touches:
+        return subject("overlay order") + super().touches(context)
+
+
+class RemoveOverlay(_OfOne):
+    """Takes something off the picture."""
+
+    kind: Literal["remove-overlay"] = "remove-overlay"
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        _one(document, self.id)
+        return changed(document, overlays=tuple(one for one in document.overlays if one.id != self.id))
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Removed {_called(_one(document, self.id).what)}"
+
+    def touches(self, context: Context) -> Touches:
+        return subject("overlay order") + super().touches(context)
+
+
+def _one(document: QuoteDocument, number: int) -> Overlay:
+    found = next((one for one in document.overlays if one.id == number), None)
+    if found is None:
+        raise EditRefused("That is no longer over the picture.")
+    return found
+
+
+def _checked(what: What, document: QuoteDocument, context: Context) -> What:
+    """What is to stand over the picture, as it is kept. Raises `EditRefused` where it can't be like that."""
+    if isinstance(what, Logo | Insert):
+        context.catalogue.picture(what.picture)
+    if isinstance(what, Lines | TitleLines | NameStrap | TimeLeft):
+        usual = look_of_text(what.model_copy(update={"look": {}}), look_of(document, context.catalogue))
+        look = look_changes(what.look, usual, context)
+        return what.model_copy(update={"look": look})
+    return what
+
+
+def _called(what: What) -> str:
+    """What something is called: by its text, where it has one."""
+    text = getattr(what, "text", "") or getattr(what, "name", "")
+    name = f"the {NAMES[what.kind]}"
+    if not text:
+        return name
+    return f"{name} “{text if len(text) <= 40 else f'{text[:39]}…'}”"
