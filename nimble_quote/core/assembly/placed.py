@@ -76,6 +76,8 @@ class PlacedPicture(Placed):
 
     kind: Literal["picture"] = "picture"
     picture: int
+    revision: int = 1
+    """Which of the pictures it is that stood in its place."""
     x_px: int
     y_px: int
     width_px: int
