@@ -16,17 +16,27 @@ from psycopg.types.json import Jsonb
 
 from nimble_quote.core.assembly import RECORDING, Assembly
 from nimble_quote.core.document import (
+    At,
     Break,
     Captions,
     Choice,
     CueMark,
     Framing,
+    Insert,
     Lines,
+    Logo,
+    Mark,
+    NameStrap,
     Overlay,
+    Progress,
     QuoteDocument,
     ShotChoice,
+    SoundWave,
+    TimeLeft,
+    TitleLines,
     Treatment,
     Version,
+    What,
     When,
 )
 from nimble_quote.core.document.upgrades import stored
@@ -77,6 +87,25 @@ HIDDEN = Captions(shown=False)
 LINES = (Overlay(id=1, when=When(kind="start", length_ms=2500), what=Lines(text="Before: the oil")),)
 
 
+WHOLE = When(kind="whole")
+AROUND_IT = (At(x=0.42, y=0.3), At(x=0.58, y=0.6))
+OVER: dict[str, tuple[What, ...]] = {
+    "title": (
+        TitleLines(text="Keep the wick short", second="Lamp-oil talk"),
+        NameStrap(name="Maren Tolley", role="Keeper"),
+    ),
+    "clock and progress": (TimeLeft(), Progress(edge="around", colour="#F2C14E", track="#1C2330", thickness=0.02)),
+    "bars": (SoundWave(form="bars", height=0.3), Progress(edge="top", colour="#F2C14E")),
+    "ring": (SoundWave(form="ring", width=0.5),),
+    "dots": (SoundWave(form="dots"), TitleLines(text="Pops", look={"entrance": "pop"})),
+    "line": (SoundWave(form="line", width=0.9, colour="#F2C14E"),),
+    "logo": (Logo(picture=1, size=0.3, opacity=0.7), Insert(picture=1, covers="half", comes="fade")),
+    "marks": tuple(
+        Mark(form=form, points=AROUND_IT, colour="#F2C14E") for form in ("arrow", "ring", "box", "freehand")
+    ),
+}
+
+
 def document(framing: Framing, captions: Captions = HIDDEN, **more: object) -> QuoteDocument:
     return QuoteDocument.model_validate(
         {
@@ -95,6 +124,12 @@ CASES = {
     ),
     "faster": document(LAYOUTS["panning"], versions=(Version(destination="tall-60", speed=1.1),)),
     "lines": document(LAYOUTS["single"], overlays=LINES),
+    **{
+        f"over: {name}": document(
+            LAYOUTS["single"], overlays=tuple(Overlay(id=n + 1, when=WHOLE, what=what) for n, what in enumerate(whats))
+        )
+        for name, whats in OVER.items()
+    },
     # The other faces are compared to the pixel by themselves.
     "captions": document(LAYOUTS["single"], Captions(style="lamplight")),
     "pinned": document(
@@ -143,12 +178,18 @@ def wash() -> bytes:
 def with_picture(running: RunningApp, of: QuoteDocument) -> QuoteDocument:
     """A document that shows a picture of the house's, which the house has."""
     usual = of.treatments["tall"].framing.usual
-    if usual.backdrop != "picture":
+    if usual.backdrop != "picture" and not any(one.what.kind in ("logo", "insert") for one in of.overlays):
         return of
     with running.client as client:
-        made = client.post("/api/house/pictures", params={"name": "Wash"}, content=wash()).json()
-    framing = Framing(usual=usual.model_copy(update={"picture": made["id"]}))
-    return of.model_copy(update={"treatments": {"tall": Treatment(framing=framing)}})
+        number = client.post("/api/house/pictures", params={"name": "Wash"}, content=wash()).json()["id"]
+    framing = Framing(usual=usual.model_copy(update={"picture": number if usual.picture else None}))
+    over = tuple(
+        one.model_copy(update={"what": one.what.model_copy(update={"picture": number})})
+        if one.what.kind in ("logo", "insert")
+        else one
+        for one in of.overlays
+    )
+    return of.model_copy(update={"treatments": {"tall": Treatment(framing=framing)}, "overlays": over})
 
 
 async def no_progress(part: float) -> None:

@@ -13,7 +13,7 @@ from nimble_quote.core.assembly import Assembly, PlacedLines, assemble
 from nimble_quote.core.assembly.overlays.drawn import levels_of_wave, strips_of, strokes_of
 from nimble_quote.core.assembly.overlays.places import AIR, Obstacle, Wanted, clear, stands, wished
 from nimble_quote.core.assembly.overlays.texts import seconds_left
-from nimble_quote.core.assembly.placed import PlacedBar, PlacedOverlay, PlacedPicture, PlacedStrokes, PlacedWave
+from nimble_quote.core.assembly.placed import PlacedBar, PlacedOverlay, PlacedPicture, PlacedStrokes, PlacedWave, Strip
 from nimble_quote.core.catalogue import Picture
 from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area
@@ -185,11 +185,11 @@ def test_a_name_strap_says_who_speaks_above_the_captions():
 def test_the_time_that_is_left_counts_down_by_the_second():
     (clock,) = shown(added(TimeLeft()))
     assert clock.kind == "clock"
-    assert clock.times[0][0] == 0
-    assert clock.times[-1][1] == "0:00" or clock.times[-1][1] == "0:01"
+    assert clock.times[0].frame == 0
+    assert clock.times[-1].text == "0:01"
     rate = Fraction(25)
-    assert seconds_left(0, 75, 75, rate) == ((0, "0:03"), (25, "0:02"), (50, "0:01"))
-    assert seconds_left(30, 75, 75, rate) == ((30, "0:02"), (50, "0:01"))
+    told = {first: [(one.frame, one.text) for one in seconds_left(first, 75, 75, rate)] for first in (0, 30)}
+    assert told == {0: [(0, "0:03"), (25, "0:02"), (50, "0:01")], 30: [(30, "0:02"), (50, "0:01")]}
 
 
 # --- when ---------------------------------------------------------------------------------------------------------------
@@ -239,9 +239,9 @@ def test_a_place_by_hand_holds_in_its_shape_until_a_wish_for_all():
 def test_progress_goes_along_an_edge_or_around():
     (bar,) = shown(added(Progress(edge="bottom", thickness=0.01)))
     assert isinstance(bar, PlacedBar)
-    assert bar.strips == ((0, 1920 - 11, 1080, 11, "left"),)
+    assert bar.strips == (Strip(x=0, y=1920 - 11, width=1080, height=11, side="left"),)
     around = strips_of(Progress(edge="around"), (1080, 1920))
-    assert [one[4] for one in around] == ["left", "top", "right", "bottom"]
+    assert [one.side for one in around] == ["left", "top", "right", "bottom"]
 
 
 def test_a_wave_moves_with_what_is_heard():
@@ -273,13 +273,13 @@ def test_marks_are_drawn_where_the_picture_stands():
     assert all(isinstance(one, PlacedStrokes) for one in found.values())
     assert len(found["arrow"].strokes) == 2
     assert len(found["box"].strokes[0]) == 5
-    xs = [x for x, _ in found["ring"].strokes[0]]
+    xs = [spot.x for spot in found["ring"].strokes[0]]
     assert (min(xs) + max(xs)) / 2 == pytest.approx(540, abs=1), "the middle of the picture is the middle of the window"
     document, context = quote(added(Mark(points=points)))
     assert assemble(document, context, SOUND_ONLY, DESTINATIONS["tall-60"]).overlays == ()
     panel = assemble(document, context, HD, DESTINATIONS["tall-60"]).picture[0].panels[0]
     ((start, tip), _) = strokes_of(Mark(points=points), panel, 0, 8)
-    assert start[0] < tip[0]
+    assert start.x < tip.x
 
 
 def test_logos_stand_in_their_corner_on_even_pixels_and_pictures_over_halves():

@@ -111,10 +111,11 @@ async def describe_house_picture(picture: RowId, said: PictureSaid, conn: TheCon
 
 
 @router.get("/house/pictures/{picture}", response_class=Response)
-async def get_house_picture(picture: RowId, conn: TheConnection) -> Response:
-    """A picture of the house's; its address with `?revision=` of its own is good for ever."""
+async def get_house_picture(picture: RowId, conn: TheConnection, revision: int | None = None) -> Response:
+    """A picture of the house's as it is now. Its address with its revision is good for ever."""
     content, media_type = await house.picture(conn, picture)
-    return Response(content, media_type=media_type, headers={"cache-control": _FOR_EVER})
+    kept = _FOR_EVER if revision is not None else "no-cache"
+    return Response(content, media_type=media_type, headers={"cache-control": kept})
 
 
 @router.get("/house/pictures/{picture}/{width}x{height}.png", response_class=Response)
@@ -122,9 +123,11 @@ async def get_scaled_picture(
     picture: RowId,
     width: Annotated[int, Path(ge=2, le=LARGEST_PX)],
     height: Annotated[int, Path(ge=2, le=LARGEST_PX)],
+    revision: int,
     server: TheServer,
 ) -> Response:
-    """A picture of the house's as it is drawn in a clip: of a size, which it covers."""
+    """A picture of the house's as it is drawn in a clip: of a size, which it covers. The revision is there for its address to
+    change with it."""
     async with server.connection() as conn:
         content, _ = await house.picture(conn, picture)
     async with server.tools.turn():

@@ -15,9 +15,6 @@ from nimble_quote.core.destinations import Area
 from nimble_quote.core.document import CaptionLook, Colour
 from nimble_quote.core.model import Frozen
 
-Point = tuple[float, float]
-"""In pixels of the output."""
-
 
 class Placed(Frozen):
     """What all have: the number of the overlay in its quote, when it shows, and the part of the output that it takes."""
@@ -41,21 +38,37 @@ class PlacedLines(Placed):
     whole: bool = True
 
 
+class ClockTime(Frozen):
+    """What a clock says from a frame on."""
+
+    frame: int
+    text: str
+
+
 class PlacedClock(Placed):
-    """A time that counts down: from which frame on it says what."""
+    """A time that counts down."""
 
     kind: Literal["clock"] = "clock"
-    times: tuple[tuple[int, str], ...]
+    times: tuple[ClockTime, ...]
     look: CaptionLook
     language: str
 
 
+class Strip(Frozen):
+    """A box in pixels, and the side that it grows from."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    side: Literal["left", "right", "top", "bottom"]
+
+
 class PlacedBar(Placed):
-    """A line that grows from nothing to all of its strips, one after the other, while it shows. Strips are boxes in pixels (left,
-    top, width, height) with the side that each grows from."""
+    """A line that grows from nothing to all of its strips, one after the other, while it shows."""
 
     kind: Literal["bar"] = "bar"
-    strips: tuple[tuple[float, float, float, float, Literal["left", "right", "top", "bottom"]], ...]
+    strips: tuple[Strip, ...]
     colour: Colour
     track: Colour | None
 
@@ -87,11 +100,18 @@ class PlacedPicture(Placed):
     """How many frames it takes to come, and to go."""
 
 
+class Spot(Frozen):
+    """A point in pixels of the output."""
+
+    x: float
+    y: float
+
+
 class PlacedStrokes(Placed):
-    """A mark, by the lines that it is drawn with, each as the points it goes through, in pixels."""
+    """A mark, by the lines that it is drawn with, each as the points it goes through."""
 
     kind: Literal["strokes"] = "strokes"
-    strokes: tuple[tuple[Point, ...], ...]
+    strokes: tuple[tuple[Spot, ...], ...]
     colour: Colour
     width_px: float
     draw_frames: int

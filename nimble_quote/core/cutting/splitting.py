@@ -149,4 +149,5 @@ def part_lines(recap: str, end_line: str, first_id: int = 1) -> tuple[Overlay, .
 
 def is_part_line(overlay: Overlay) -> bool:
     """Whether an overlay is one of the lines that a part begins or ends with."""
-    return overlay.what.kind == "lines" and overlay.when.kind in ("start", "end")
+    when = overlay.when
+    return overlay.what.kind == "lines" and when.kind in ("start", "end") and when.length_ms == PART_LINES_MS

@@ -6,10 +6,12 @@ from fractions import Fraction
 from itertools import pairwise
 from math import cos, hypot, pi, sin
 
-from nimble_quote.core.assembly.placed import PlacedBar, PlacedStrokes, PlacedWave, Point
+from nimble_quote.core.assembly.placed import PlacedBar, PlacedStrokes, PlacedWave, Strip
+from nimble_quote.core.document import Colour
 from nimble_quote.core.timebase import ms_at
 from nimble_quote.formats.ass.notation import STEPS, alpha, colour, rounded
 
+Point = tuple[float, float]
 Drawn = tuple[int, int, str, str]
 """The first frame, the end, tags, and the shape."""
 _GROWS_FROM = {"left": 7, "top": 7, "right": 9, "bottom": 1}
@@ -24,25 +26,26 @@ _CORNERS = 8
 
 def bar(one: PlacedBar, rate: Fraction) -> Iterator[Drawn]:
     """A line that grows strip after strip, each in its share of the time."""
-    lengths = [max(width, height) for _, _, width, height, _ in one.strips]
+    lengths = [max(strip.width, strip.height) for strip in one.strips]
     long, at = sum(lengths), 0.0
     frames = one.end_frame - one.first_frame
-    for (x, y, width, height, side), length in zip(one.strips, lengths, strict=True):
+    for strip, length in zip(one.strips, lengths, strict=True):
+        shape = rounded([(0, 0, strip.width, strip.height)], 0)
         if one.track is not None:
-            yield one.first_frame, one.end_frame, rf"\an7\pos({x:g},{y:g})\1c{colour(one.track)}", _box(width, height)
+            place = rf"\an7\pos({strip.x:g},{strip.y:g})"
+            yield one.first_frame, one.end_frame, rf"{place}\1c{colour(one.track)}", shape
         first = one.first_frame + round(frames * at / long)
         end = one.first_frame + round(frames * (at + length) / long)
         at += length
-        grows = "fscx" if side in ("left", "right") else "fscy"
-        corner = (x + width if side == "right" else x, y + height if side == "bottom" else y)
-        ms = round(ms_at(end - first, rate))
-        tags = rf"\an{_GROWS_FROM[side]}\pos({corner[0]:g},{corner[1]:g})\1c{colour(one.colour)}\{grows}0\t(0,{ms},\{grows}100)"
         if first < one.end_frame:
-            yield first, one.end_frame, tags, _box(width, height)
+            yield first, one.end_frame, _growing(strip, round(ms_at(end - first, rate)), one.colour), shape
 
 
-def _box(width: float, height: float) -> str:
-    return rounded([(0, 0, width, height)], 0)
+def _growing(strip: Strip, ms: int, code: Colour) -> str:
+    grows = "fscx" if strip.side in ("left", "right") else "fscy"
+    x = strip.x + strip.width if strip.side == "right" else strip.x
+    y = strip.y + strip.height if strip.side == "bottom" else strip.y
+    return rf"\an{_GROWS_FROM[strip.side]}\pos({x:g},{y:g})\1c{colour(code)}\{grows}0\t(0,{ms},\{grows}100)"
 
 
 def wave(one: PlacedWave, output: tuple[int, int], rate: Fraction) -> Iterator[Drawn]:
@@ -111,7 +114,10 @@ def strokes(one: PlacedStrokes) -> Iterator[Drawn]:
     edges = [one.first_frame + round(one.draw_frames * n / steps) for n in range(steps)]
     for number, (first, end) in enumerate(pairwise([*edges, one.end_frame])):
         part = (number + 1) / steps
-        shape = " ".join(_thick(points, one.width_px) for points in _as_far_as(one.strokes, part))
+        shape = " ".join(
+            _thick(points, one.width_px)
+            for points in _as_far_as([[(spot.x, spot.y) for spot in stroke] for stroke in one.strokes], part)
+        )
         if shape and first < end:
             yield first, end, tags, shape
 

@@ -163,9 +163,9 @@ class _Writer:
             if one.kind == "lines":
                 yield from self._standing(one.lines, one, (one.first_frame, one.end_frame), layer)
             elif one.kind == "clock":
-                ends = [*(at for at, _ in one.times[1:]), one.end_frame]
-                for (first, text), end in zip(one.times, ends, strict=True):
-                    yield from self._standing((text,), one, (first, end), layer)
+                ends = [*(said.frame for said in one.times[1:]), one.end_frame]
+                for said, end in zip(one.times, ends, strict=True):
+                    yield from self._standing((said.text,), one, (said.frame, end), layer)
             elif one.kind != "picture":
                 yield from self._drawn(one, layer)
 

@@ -2,6 +2,7 @@
 	import { untrack } from 'svelte';
 	import type { Assembly, Face } from '$api/client';
 	import { CaptionPainter } from './layers/captions';
+	import { picturesOver, shownPicture } from './layers/over';
 	import { housePicture } from './layers/backdrop';
 	import { drawPicture } from './layers/picture';
 	import type { Player } from './player.svelte';
@@ -44,7 +45,8 @@
 		pen.imageSmoothingQuality = 'high';
 		const now = assembly;
 		const draw = () => drawPicture(pen, player.video, now, frameAt(now, player.outMs), { width: picture.width, height: picture.height });
-		const late = [...new Set(now.picture.map((run) => run.behind.picture))].flatMap((number) => (number ? [housePicture(number)] : [])).filter((one) => !one.complete);
+		const late = [...new Set(now.picture.map((run) => run.behind.picture))].flatMap((number) => (number ? [housePicture(number)] : []))
+			.concat(picturesOver(now).map(shownPicture)).filter((one) => !one.complete);
 		for (const one of late) one.addEventListener('load', draw);
 		const stop = player.draws(draw);
 		return () => {

@@ -218,9 +218,12 @@ def _progress(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOve
     what = one.what
     assert isinstance(what, Progress)
     strips = strips_of(what, around.output)
-    x, y, width, height, _ = strips[0]
-    area = Area(x=x / around.output[0], y=y / around.output[1], width=width / around.output[0], height=height / around.output[1],
-                name="overlay")  # fmt: skip
+    whole = around.output
+    one_strip = strips[0]
+    area = Area(
+        x=one_strip.x / whole[0], y=one_strip.y / whole[1], width=one_strip.width / whole[0],
+        height=one_strip.height / whole[1], name="overlay",
+    )  # fmt: skip
     colour = what.colour or around.context.catalogue.colour
     yield PlacedBar(
         item=one.id, first_frame=shown[0], end_frame=shown[1], area=area, strips=strips, colour=colour, track=what.track
@@ -293,6 +296,7 @@ def _picture(
     x, y = even(place.area.x * around.output[0]), even(place.area.y * around.output[1])
     return PlacedPicture(
         item=one.id, first_frame=shown[0], end_frame=shown[1], area=place.area, free=place.free, picture=what.picture,
+        revision=around.context.catalogue.picture(what.picture).revision,
         x_px=min(x, around.output[0] - size[0]), y_px=min(y, around.output[1] - size[1]), width_px=size[0], height_px=size[1],
         opacity=opacity, fade_frames=fade,
     )  # fmt: skip
@@ -312,7 +316,8 @@ def _mark(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay
     width, height = around.output
     wide = max(1.0, what.width * min(around.output))
     strokes = strokes_of(what, panel, shown[0], wide)
-    xs, ys = ([point[side] for stroke in strokes for point in stroke] for side in (0, 1))
+    spots = [spot for stroke in strokes for spot in stroke]
+    xs, ys = [spot.x for spot in spots], [spot.y for spot in spots]
     left, top = max(0.0, min(xs) / width), max(0.0, min(ys) / height)
     area = Area(x=min(1.0, left), y=min(1.0, top), width=max(0.0, min(1.0, max(xs) / width) - left),
                 height=max(0.0, min(1.0, max(ys) / height) - top), name="overlay")  # fmt: skip

@@ -3,21 +3,20 @@
 from collections.abc import Sequence
 from itertools import pairwise
 from math import cos, hypot, pi, sin
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from nimble_quote.core.assembly.model import Assembly, Panel
-from nimble_quote.core.assembly.placed import Point
+from nimble_quote.core.assembly.placed import Spot, Strip
 from nimble_quote.core.cutting.joins import SoundPiece
 from nimble_quote.core.document import At, Mark, Progress, SoundWave
 from nimble_quote.core.framing.window import even
 from nimble_quote.core.talk import LEVEL_MS, Levels
 from nimble_quote.core.timebase import ms_at
 
-Side = Literal["left", "right", "top", "bottom"]
-Strip = tuple[float, float, float, float, Side]
+Point = tuple[float, float]
+Stroke = tuple[Spot, ...]
 PARTS = {"bars": 25, "dots": 17, "ring": 40, "line": 96}
 """Of how many parts a wave is made."""
 _STEP_S = 0.08
@@ -34,15 +33,16 @@ def strips_of(progress: Progress, output: tuple[int, int]) -> tuple[Strip, ...]:
     """The strips that a line of progress grows over, one after another."""
     width, height = output
     thick = max(2.0, round(progress.thickness * min(output)))
-    if progress.edge == "top":
-        return ((0, 0, width, thick, "left"),)
-    if progress.edge == "bottom":
-        return ((0, height - thick, width, thick, "left"),)
+    top = Strip(x=0, y=0, width=width, height=thick, side="left")
+    bottom = Strip(x=0, y=height - thick, width=width, height=thick, side="left")
+    if progress.edge != "around":
+        return (top if progress.edge == "top" else bottom,)
+    beside = {"y": thick, "width": thick, "height": height - 2 * thick}
     return (
-        (0, 0, width, thick, "left"),
-        (width - thick, thick, thick, height - 2 * thick, "top"),
-        (0, height - thick, width, thick, "right"),
-        (0, thick, thick, height - 2 * thick, "bottom"),
+        top,
+        Strip(x=width - thick, **beside, side="top"),
+        bottom.model_copy(update={"side": "right"}),
+        Strip(x=0, **beside, side="bottom"),
     )
 
 
@@ -108,9 +108,15 @@ def box_of_picture(longest_px: float, picture: tuple[int, int]) -> tuple[int, in
     return max(2, even(picture[0] * scale)), max(2, even(picture[1] * scale))
 
 
-def strokes_of(mark: Mark, panel: Panel, frame: int, width_px: float) -> tuple[tuple[Point, ...], ...]:
+def strokes_of(mark: Mark, panel: Panel, frame: int, width_px: float) -> tuple[Stroke, ...]:
     """The lines of a mark where the recording's picture stands in a panel at a frame."""
-    points = [_shown(point, panel, frame) for point in mark.points]
+    return tuple(
+        tuple(Spot(x=round(x, 2), y=round(y, 2)) for x, y in stroke)
+        for stroke in _lines_of(mark, [_shown(point, panel, frame) for point in mark.points], width_px)
+    )
+
+
+def _lines_of(mark: Mark, points: Sequence[Point], width_px: float) -> tuple[tuple[Point, ...], ...]:
     a, b = points[0], points[-1]
     if mark.form == "freehand":
         return (tuple(points),)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from math import ceil
 
+from nimble_quote.core.assembly.placed import ClockTime
 from nimble_quote.core.captions.making import Letters, lines_of
 from nimble_quote.core.captions.styles import block_height
 from nimble_quote.core.document import CaptionLook, Lines, LookChanges, NameStrap, TimeLeft, TitleLines
@@ -59,18 +60,14 @@ def look_of_text(what: Texts, captions: CaptionLook) -> CaptionLook:
     return usual.with_changes(what.look)
 
 
-def seconds_left(first: int, end: int, frames: int, rate: Fraction) -> tuple[tuple[int, str], ...]:
-    """What a clock that counts down shows between two frames: from which frame on, and as what."""
-    out: list[tuple[int, str]] = []
+def seconds_left(first: int, end: int, frames: int, rate: Fraction) -> tuple[ClockTime, ...]:
+    """What a clock that counts down shows between two frames."""
+    out: dict[int, str] = {}
     for left in range(ceil((frames - first) / rate), -1, -1):
         begins = max(first, frames - int(left * rate))
-        if begins < end and (not out or begins > out[-1][0] or out[-1][0] == first):
-            text = f"{left // 60}:{left % 60:02}"
-            if out and out[-1][0] == begins:
-                out[-1] = (begins, text)
-            else:
-                out.append((begins, text))
-    return tuple(out)
+        if begins < end:
+            out[begins] = f"{left // 60}:{left % 60:02}"
+    return tuple(ClockTime(frame=frame, text=text) for frame, text in sorted(out.items()))
 
 
 def _fitted(text: str, letters: Letters, most: int) -> Part:

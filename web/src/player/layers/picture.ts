@@ -2,6 +2,7 @@
 import type { Assembly } from '$api/client';
 import { drawBackdrop } from './backdrop';
 import { drawPanels, fill, type Run, type Size } from './panels';
+import { drawOver } from './over';
 import { toned } from './tone';
 
 /** The run that a frame of the output lies in. */
@@ -16,4 +17,5 @@ export function drawPicture(pen: CanvasRenderingContext2D, video: HTMLVideoEleme
 	const seen = run.source !== null && video.videoWidth > 0 ? toned(video, run.tone) : null;
 	if (!seen || !fill(run.panels ?? [], output)) drawBackdrop(pen, seen, run, output, size);
 	if (seen) drawPanels(pen, seen, run, frame, size.width / output.width);
+	drawOver(pen, assembly, frame, size.width / output.width);
 }

@@ -12,7 +12,10 @@
 	const bench = $derived(trim.bench);
 	const part = $derived(bench.quote!.document.part);
 	/** The line that the part begins or ends with. */
-	const line = (kind: 'start' | 'end') => bench.quote!.document.overlays?.find((one) => one.when.kind === kind)?.what.text ?? '';
+	function line(kind: 'start' | 'end'): string {
+		const there = bench.quote!.document.overlays?.map((one) => ({ ...one.what, when: one.when.kind })).find((one) => one.when === kind && one.kind === 'lines');
+		return there?.kind === 'lines' ? there.text : '';
+	}
 	let count = $state(0);
 	let recap = $state('');
 	let endLine = $state('');
