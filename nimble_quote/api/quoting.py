@@ -14,6 +14,7 @@ from nimble_quote.api.views.workbench import (
     FollowedView,
     FramedView,
     LimitMarks,
+    OverlayWords,
     QuoteView,
     ResolvedView,
     SightView,
@@ -70,8 +71,18 @@ def quote_view(quote: QuoteRow, recording: RecordingRow, context: Context, merge
         undo_by=quote.undo_by,
         redo_said=quote.redo_said,
         part_of=quote.part_of,
+        overlay_words=_overlay_words(document, context),
         merged=list(merged),
     )
+
+
+def _overlay_words(document: QuoteDocument, context: Context) -> list[OverlayWords]:
+    ends = (
+        (one.id, context.talk.lasting(one.when.first), context.talk.lasting(one.when.last))
+        for one in document.overlays
+        if one.when.first is not None and one.when.last is not None
+    )
+    return [OverlayWords(id=id_, first=first.index, last=last.index) for id_, first, last in ends if first and last]
 
 
 def resolved_view(quote: QuoteRow, recording: RecordingRow, context: Context) -> ResolvedView:

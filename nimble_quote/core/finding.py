@@ -6,7 +6,7 @@ from nimble_quote.core.edits import Edit
 from nimble_quote.core.model import Frozen
 
 Severity = Literal["stop", "warn"]
-Step = Literal["trim", "frame", "captions"]
+Step = Literal["trim", "frame", "captions", "finish"]
 
 
 class Finding(Frozen):

@@ -16,6 +16,7 @@ from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.overlay_checks import check_overlays
 from nimble_quote.core.timebase import ms_at
 
 _FACE_NEAR_MS = 260
@@ -60,6 +61,7 @@ def preflight(assembly: Assembly, faces: Sequence[FaceSample], checked: Checked)
     are looked at with."""
     found = [finding for check in ASSEMBLY_CHECKS for finding in check(assembly, faces)]
     found += check_captions(assembly, checked)
+    found += check_overlays(assembly, checked)
     return tuple(sorted(found, key=lambda f: (f.severity != "stop", f.at_ms or 0)))
 
 

@@ -14,6 +14,7 @@ from nimble_quote.core.assembly.overlays.drawn import levels_of_wave, strips_of,
 from nimble_quote.core.assembly.overlays.places import AIR, Obstacle, Wanted, clear, stands, wished
 from nimble_quote.core.assembly.overlays.texts import seconds_left
 from nimble_quote.core.assembly.placed import PlacedBar, PlacedOverlay, PlacedPicture, PlacedStrokes, PlacedWave, Strip
+from nimble_quote.core.caption_checks import Checked
 from nimble_quote.core.catalogue import Picture
 from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area
@@ -46,6 +47,7 @@ from nimble_quote.core.edits import (
     apply_edit,
     new_quote,
 )
+from nimble_quote.core.overlay_checks import check_overlays
 from nimble_quote.core.talk import Levels
 from nimble_quote.core.transcript.words import Sentence
 from tests.shipped import DESTINATIONS
@@ -311,3 +313,36 @@ def test_what_stands_there_does_not_stand_on_one_another():
             for number, one in enumerate(found):
                 others = [other for other in found[number + 1 :] if other.item != one.item]
                 assert not (one.free and any(other.free and other.area.meets(one.area) for other in others))
+
+
+# --- checks -------------------------------------------------------------------------------------------------------------
+
+
+def found(*edits: Edit, destination: str = "tall-60") -> dict[str, str]:
+    document, context = quote(*edits)
+    assembly = assemble(document, context, HD, DESTINATIONS[destination])
+    return {one.check: one.says for one in check_overlays(assembly, Checked(context=context))}
+
+
+def test_what_can_not_be_read_or_stands_on_something_is_told():
+    title = added(TitleLines(text="Keep the wick short"))
+    assert found(title, added(TimeLeft()), added(Progress())) == {}
+    assert (
+        "takes 1.4 s to read"
+        in found(added(TitleLines(text="Keep the wick short"), kind="start", length_ms=500))["overlay-brief"]
+    )
+    assert "too small" in found(added(TitleLines(text="Short", look={"size": 0.021})))["overlay-small"]
+    assert "at its smallest" in found(added(TitleLines(text="Wicktrimmer" * 12)))["overlay-cut"]
+    on = found(title, PlaceOverlay(id=1, shape="tall", at=At(x=0.5, y=0.7)))
+    assert on == {"overlay-on-captions": "“Keep the wick short” stands on the captions."}
+    covered = found(title, PlaceOverlay(id=1, shape="tall", at=At(x=0.5, y=0.97)))
+    assert list(covered) == ["overlay-on-covered"]
+
+
+def test_what_was_put_on_captions_by_hand_is_placed_anew_by_its_button():
+    document, context = quote(added(TitleLines(text="Keep")), PlaceOverlay(id=1, shape="tall", at=At(x=0.5, y=0.7)))
+    assembly = assemble(document, context, HD, DESTINATIONS["tall-60"])
+    (finding,) = check_overlays(assembly, Checked(context=context))
+    assert finding.mend
+    mended = apply_edit(document, finding.mend, context)
+    assert list(check_overlays(assemble(mended, context, HD, DESTINATIONS["tall-60"]), Checked(context=context))) == []

@@ -132,6 +132,14 @@ class ResolvedView(BaseModel):
     versions: list[VersionView]
 
 
+class OverlayWords(BaseModel):
+    """The words that an overlay shows with, by their indexes, where they are still said."""
+
+    id: int
+    first: int
+    last: int
+
+
 class QuoteView(BaseModel):
     """A quote as the workbench shows it at once after an edit; see `ResolvedView` for the rest."""
 
@@ -150,6 +158,7 @@ class QuoteView(BaseModel):
     """Who made the change that would be undone, where they said so: others undo their own last change."""
     redo_said: str | None
     part_of: int | None
+    overlay_words: list[OverlayWords] = []
     merged: list[str] = []
     """What others changed since the revision that an edit was made on, which went together with it."""
 

@@ -25,6 +25,8 @@ class Placed(Frozen):
     area: Area
     free: bool = True
     """Whether it stands clear of faces, captions, what apps cover, and the others."""
+    by_hand: bool = False
+    """Whether a person put it there in this shape."""
 
 
 class PlacedLines(Placed):

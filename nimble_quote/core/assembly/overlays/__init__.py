@@ -132,7 +132,8 @@ def placed_overlays(
     for one in document.overlays:
         shown = frames_of_when(one.when, context, words, assembly.rate, assembly.frames)
         if shown is not None and not one.hidden:
-            made = list(_KINDS[one.what.kind](one, shown, around))
+            by_hand = assembly.destination.shape in one.placed
+            made = [each.model_copy(update={"by_hand": by_hand}) for each in _KINDS[one.what.kind](one, shown, around)]
             if one.what.kind in PLACED:
                 around.taken += [(*shown, Obstacle(area=each.area, weight=_OTHER)) for each in made]
             out += made

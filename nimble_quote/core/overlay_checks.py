@@ -1,0 +1,133 @@
+"""Checks of what stands over the picture: can it be read, does it fit, does it stand free.
+
+To add one: a function from what was placed and what is around it to findings, listed in `CHECKS`.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+from nimble_quote.core.assembly import Assembly, PlacedLines, PlacedOverlay, caption_area
+from nimble_quote.core.assembly.faces import ShownFace, areas_of_faces, frames_of_faces
+from nimble_quote.core.assembly.placed import PlacedClock
+from nimble_quote.core.caption_checks import Checked
+from nimble_quote.core.captions.lettering import characters
+from nimble_quote.core.edits import PlaceOverlay
+from nimble_quote.core.finding import Finding
+from nimble_quote.core.timebase import ms_at
+
+_SMALLEST = 0.026
+"""Letters smaller than this part of the shorter side can't be read on a phone held in the hand: at 1080 across, 28 px."""
+_FASTEST_CPS, _BEFORE_MS = 20.0, 400
+"""How fast a text is read that one has to find first."""
+_STANDS_ON = ("lines", "clock", "wave", "picture")
+_NAMES = {
+    "clock": "The time left",
+    "bar": "The progress line",
+    "wave": "The sound wave",
+    "picture": "A picture",
+    "strokes": "A mark",
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Around:
+    """What was placed, in its version."""
+
+    placed: PlacedOverlay
+    assembly: Assembly
+    checked: Checked
+    faces: Sequence[ShownFace]
+
+    def found(self, check: str, says: str, do: str, mend: PlaceOverlay | None = None) -> Finding:
+        return Finding(
+            check=check, severity="warn", says=f"{_called(self.placed)} {says}", do=do, step="finish",
+            at_ms=int(ms_at(self.placed.first_frame, self.assembly.rate)), mend=mend,
+            mend_says="Find a place for it" if mend else "",
+        )  # fmt: skip
+
+
+def check_overlays(assembly: Assembly, checked: Checked) -> Iterator[Finding]:
+    """All that is wrong with what stands over the picture of a version, each thing told once."""
+    if not assembly.overlays:
+        return
+    faces = frames_of_faces(assembly, checked.faces)
+    told = set()
+    for placed in assembly.overlays:
+        around = _Around(placed=placed, assembly=assembly, checked=checked, faces=faces)
+        for check in CHECKS:
+            for finding in check(around):
+                if (placed.item, finding.check) not in told:
+                    told.add((placed.item, finding.check))
+                    yield finding
+
+
+def _does_not_fit(one: _Around) -> Iterator[Finding]:
+    if isinstance(one.placed, PlacedLines) and not one.placed.whole:
+        yield one.found(
+            "overlay-cut", "does not fit the picture, even at its smallest.", "Shorten it, or break a long word."
+        )
+
+
+def _too_small(one: _Around) -> Iterator[Finding]:
+    if isinstance(one.placed, PlacedLines | PlacedClock) and one.placed.look.size < _SMALLEST:
+        yield one.found("overlay-small", "is too small to be read on a phone.", "Make it larger, or shorten it.")
+
+
+def _too_brief(one: _Around) -> Iterator[Finding]:
+    placed = one.placed
+    if not isinstance(placed, PlacedLines):
+        return
+    shown = ms_at(placed.end_frame - placed.first_frame, one.assembly.rate)
+    needed = _BEFORE_MS + 1000 * sum(characters(line) for line in placed.lines) / _FASTEST_CPS
+    if shown < needed and placed.end_frame - placed.first_frame < one.assembly.frames:
+        yield one.found(
+            "overlay-brief", f"is gone after {shown / 1000:.1f} s, and takes {needed / 1000:.1f} s to read.",
+            "Show it for longer, or shorten it.",
+        )  # fmt: skip
+
+
+def _stands_on(one: _Around) -> Iterator[Finding]:
+    """Where something stands on what must be seen; what was put there by hand can be placed anew."""
+    placed, assembly = one.placed, one.assembly
+    if placed.free or placed.kind not in _STANDS_ON:
+        return
+    anew = PlaceOverlay(id=placed.item, shape=assembly.destination.shape) if placed.by_hand else None
+    on = _what_is_there(one)
+    if on:
+        yield one.found(
+            f"overlay-on-{on[0]}", f"stands on {on[1]}.", "Move it, shorten it, or show it at another time.", anew
+        )
+
+
+def _what_is_there(one: _Around) -> tuple[str, str] | None:
+    area, assembly = one.placed.area, one.assembly
+    first, end = one.placed.first_frame, one.placed.end_frame
+    if any(face.meets(area) for face in areas_of_faces(one.faces, first, end, assembly)):
+        return "face", "a face"
+    for track in assembly.cue_tracks:
+        for cue in track.cues:
+            together = cue.first_frame < end and first < cue.end_frame
+            if together and caption_area(cue, track, one.checked.context, assembly.destination).meets(area):
+                return "captions", "the captions"
+    covered = next((each for each in assembly.destination.covered if each.meets(area)), None)
+    if covered is not None:
+        return "covered", f"what the {covered.name} of {assembly.destination.name} covers"
+    other = next(
+        (
+            each
+            for each in assembly.overlays
+            if each.item != one.placed.item and each.kind in _STANDS_ON and each.area.meets(area)
+        ),
+        None,
+    )
+    return ("other", _called(other).lower()) if other is not None else None
+
+
+def _called(placed: PlacedOverlay) -> str:
+    if isinstance(placed, PlacedLines):
+        text = " ".join(placed.lines)
+        return f"“{text if len(text) <= 40 else f'{text[:39]}…'}”"
+    return _NAMES[placed.kind]
+
+
+CHECKS: tuple[Callable[[_Around], Iterator[Finding]], ...] = (_does_not_fit, _too_small, _too_brief, _stands_on)
