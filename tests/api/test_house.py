@@ -138,7 +138,7 @@ def test_a_picture_is_brought_written_anew_and_retired(running: RunningApp, kind
         (b"", "no picture"),
         (b"#EXTM3U\nfile:///etc/passwd", "no picture"),
         (b"\x89PNG\r\n\x1a\n" + b"broken" * 20, "no picture"),
-        (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "no picture"),
+        (b"<svg xmlns='http://www.w3.org/2000/svg'><script/></svg>", "script"),
     ],
 )
 def test_what_is_no_picture_is_refused(running: RunningApp, sent: bytes, why: str):
@@ -146,6 +146,34 @@ def test_what_is_no_picture_is_refused(running: RunningApp, sent: bytes, why: st
         refused = client.post("/api/house/pictures", params={"name": "Odd"}, content=sent)
     assert refused.status_code == 422
     assert why in refused.json()["detail"]
+
+
+LAMP = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 50 100"><circle cx="25" cy="50" r="24" fill="#%s"/></svg>'
+
+
+def test_a_logo_is_seen_through_kept_once_and_replaced_wherever_it_is(running: RunningApp, demo: int):
+    with running.client as client:
+        made = client.post("/api/house/pictures", params={"name": "Lamp"}, content=LAMP % b"0B5454").json()
+        assert (made["width"], made["height"], made["see_through"]) == (960, 1920, True)
+        again = client.post("/api/house/pictures", params={"name": "Same"}, content=LAMP % b"0B5454").json()
+        assert (again["id"], again["name"]) == (made["id"], "Lamp")
+        scaled = client.get(f"/api/house/pictures/{made['id']}/60x120.png", params={"revision": 1})
+        assert scaled.content[16:24] == (60).to_bytes(4, "big") + (120).to_bytes(4, "big")
+        quote = keep(client, demo, "Keep the wick short.")
+        logo = edit(client, quote, kind="add-overlay", what={"kind": "logo", "picture": made["id"], "size": 0.2})
+        assert logo.status_code == 200, logo.text
+        before = resolved(client, logo.json())[0]["assembly"]["overlays"][0]
+        assert (before["width_px"], before["height_px"], before["revision"]) == (108, 216, 1)
+        wide = client.put(f"/api/house/pictures/{made['id']}", content=picture("400x100")).json()
+        assert (wide["id"], wide["revision"], wide["see_through"]) == (made["id"], 2, False)
+        after = resolved(client, logo.json())[0]["assembly"]["overlays"][0]
+        assert (after["width_px"], after["height_px"], after["revision"]) == (216, 54, 2)
+        told = {"name": "Lamp mark", "licence": "Our own"}
+        assert client.post(f"/api/house/pictures/{made['id']}/describe", json=told).is_success
+        mine = next(one for one in client.get("/api/catalogue").json()["pictures"] if one["id"] == made["id"])
+        assert (mine["name"], mine["licence"]) == ("Lamp mark", "Our own")
+        assert client.put("/api/house/pictures/99999", content=picture()).status_code == 404
+        assert edit(client, logo.json(), kind="add-overlay", what={"kind": "logo", "picture": 99999}).status_code == 422
 
 
 def test_a_gif_or_a_huge_picture_is_refused(running: RunningApp):

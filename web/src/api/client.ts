@@ -55,6 +55,9 @@ export type Followed = Schemas['FollowedView'];
 export type View = Schemas['View'];
 export type Destination = Schemas['Destination'];
 export type HousePicture = Schemas['Picture'];
+export type Overlay = NonNullable<Schemas['QuoteDocument']['overlays']>[number];
+export type What = Schemas['AddOverlay-Input']['what'];
+export type Shows = Schemas['Shows'];
 export type Catalogue = Schemas['CatalogueView'];
 /** A destination as a house sets it. */
 export type WantedDestination = Schemas['Wanted'];

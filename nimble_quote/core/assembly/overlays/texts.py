@@ -12,7 +12,7 @@ from nimble_quote.core.document import CaptionLook, Lines, LookChanges, NameStra
 
 _SMALLER = (1.0, 0.92, 0.85, 0.78, 0.7, 0.62)
 """A text is made smaller, down to the last of these, before a line of it is too wide."""
-_SECOND = 0.62
+_SECOND = {"title": 0.62, "name-strap": 0.8}
 """The size of a second text against the first."""
 _PLAIN: LookChanges = {"spoken": {"mark": "none"}, "speakers": {"mark": "none"}, "entrance": "none", "exit": "none"}
 _LIMITS = {"shortest_ms": 1000, "longest_ms": 15000, "fastest_cps": 60, "line_characters": 60}
@@ -42,7 +42,10 @@ def block_of(what: Texts, text: str, second: str, letters: Letters) -> Block | N
     """What a text looks like, whose look is that of the captions but for what its kind and its maker have otherwise; None
     where it says nothing."""
     look = look_of_text(what, letters.look)
-    told = [(text, look), (second, look.model_copy(update={"size": max(0.02, look.size * _SECOND)}))]
+    told = [
+        (text, look),
+        (second, look.model_copy(update={"size": max(0.02, look.size * _SECOND.get(what.kind, 1.0))})),
+    ]
     parts = tuple(_fitted(one, replace(letters, look=its), MOST_LINES[what.kind]) for one, its in told if one.strip())
     parts = tuple(part for part in parts if part.lines)
     return _stacked(parts, letters) if parts else None

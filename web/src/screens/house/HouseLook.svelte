@@ -1,13 +1,10 @@
 <script lang="ts">
-	/** The house's colour, and the pictures that can stand behind a clip. */
-	import ImagePlus from '@lucide/svelte/icons/image-plus';
+	/** The house's colour, and its pictures: logos, and what stands over a clip or behind it. */
 	import { api, ask, Problem } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import { housePictureUrl } from '$player/layers/backdrop';
 	import Button from '$ui/Button.svelte';
-
-	let chooser: HTMLInputElement;
-	let busy = $state(false);
+	import BringPicture from './BringPicture.svelte';
 
 	async function tried(what: () => Promise<unknown>, said: string): Promise<void> {
 		try {
@@ -20,36 +17,26 @@
 		}
 	}
 
-	async function bring(file: File | undefined): Promise<void> {
-		if (!file) return;
-		busy = true;
-		const name = file.name.replace(/\.[^.]*$/, '').slice(0, 80) || 'Picture';
-		const headers = { 'content-type': 'application/octet-stream' };
-		await tried(() => ask(api.POST('/api/house/pictures', { params: { query: { name } }, body: file as unknown as string, bodySerializer: () => file, headers })), `Added ${name}.`);
-		busy = false;
-		chooser.value = '';
-	}
-
 	const retire = (id: number, retired: boolean, name: string) =>
 		void tried(() => ask(api.POST('/api/house/pictures/{picture}/retire', { params: { path: { picture: id } }, body: { retired } })), retired ? `${name} is offered no more.` : `${name} is offered again.`);
 	const colour = (to: string) =>
 		void tried(() => ask(api.PUT('/api/house/colour', { body: { colour: to.toUpperCase() } })), 'Changed the house’s colour.');
 </script>
 
-<section aria-label="Behind the picture">
+<section aria-label="Pictures">
 	<div class="head">
-		<h2>Behind the picture</h2>
-		<Button disabled={busy} onclick={() => chooser.click()}>{#snippet icon()}<ImagePlus size={16} />{/snippet}{busy ? 'Bringing it in …' : 'New picture'}</Button>
-		<input bind:this={chooser} type="file" hidden accept="image/jpeg,image/png,image/webp" aria-label="Picture to stand behind" onchange={(event) => void bring(event.currentTarget.files?.[0])} />
+		<h2>Pictures and colour</h2>
+		<BringPicture />
 	</div>
-	<p class="soft">What stands above and below a picture that does not fill its shape, and behind talks without a picture.</p>
+	<p class="soft">Logos and pictures to put over a clip, and what stands behind one that does not fill its shape. Replace one, and every quote that is not yet exported shows the new one.</p>
 	<label class="colour">The house’s colour <input type="color" value={house.colour.toLowerCase()} onchange={(event) => colour(event.currentTarget.value)} /></label>
 	{#if house.everyPicture.length}
 		<ul>
 			{#each house.everyPicture as one (one.id)}
 				<li class:retired={one.retired}>
-					<img src={housePictureUrl(one.id)} alt="" loading="lazy" />
+					<img src="{housePictureUrl(one.id)}?revision={one.revision}" alt="" loading="lazy" />
 					<b>{one.name}</b> <span class="soft">{one.width}×{one.height}{one.retired ? ', retired' : ''}</span>
+					<BringPicture replaces={one} />
 					<Button kind="quiet" aria-label="{one.retired ? 'Offer again' : 'Retire'} {one.name}" onclick={() => retire(one.id, !one.retired, one.name)}>{one.retired ? 'Offer again' : 'Retire'}</Button>
 				</li>
 			{/each}

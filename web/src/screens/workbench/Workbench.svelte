@@ -15,6 +15,8 @@
 	import { Captions } from './captions/captions.svelte';
 	import CaptionsStep from './captions/CaptionsStep.svelte';
 	import CheckStep from './CheckStep.svelte';
+	import { Finish } from './finish/finish.svelte';
+	import FinishStep from './finish/FinishStep.svelte';
 	import { Frame } from './frame/frame.svelte';
 	import FrameStep from './frame/FrameStep.svelte';
 	import { together } from './together';
@@ -29,6 +31,7 @@
 	const trim = new Trim(bench);
 	const frame = new Frame(bench);
 	const captions = new Captions(bench);
+	const finish = new Finish(bench);
 	let page = $state<ReturnType<typeof TrimStep>>();
 	let missing = $state('');
 	onDestroy(() => bench.close());
@@ -47,7 +50,7 @@
 		const news = house.quoteChanged;
 		if (news.count && (news.id === id || news.id === null)) untrack(() => void bench.changedElsewhere(news.head ?? null));
 	});
-	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, frame, captions, actions, step)));
+	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, frame, captions, finish, actions, step)));
 
 	const actions = {
 		go: (to: Step) => void goto(`/quote/${id}/${to}`, { keepFocus: true }),
@@ -135,6 +138,7 @@
 			{#if step === 'trim'}<TrimStep bind:this={page} {trim} />
 			{:else if step === 'frame'}<FrameStep {frame} />
 			{:else if step === 'captions'}<CaptionsStep {captions} />
+			{:else if step === 'finish'}<FinishStep {finish} />
 			{:else}<CheckStep {bench} onexport={exportAll} />{/if}
 		</div>
 		<Gauges

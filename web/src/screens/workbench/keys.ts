@@ -2,16 +2,17 @@
 import type { Key } from '$ui/keys.svelte';
 import type { Bench } from './bench.svelte';
 import type { Captions } from './captions/captions.svelte';
+import type { Finish } from './finish/finish.svelte';
 import type { Frame } from './frame/frame.svelte';
 import type { Trim } from './trim/trim.svelte';
 
-export const STEPS = ['trim', 'frame', 'captions', 'check'] as const;
+export const STEPS = ['trim', 'frame', 'captions', 'finish', 'check'] as const;
 export type Step = (typeof STEPS)[number];
-export const STEP_NAMES: Record<Step, string> = { trim: 'Trim', frame: 'Frame', captions: 'Captions', check: 'Check' };
+export const STEP_NAMES: Record<Step, string> = { trim: 'Trim', frame: 'Frame', captions: 'Captions', finish: 'Finish', check: 'Check' };
 
 type Actions = { go: (step: Step) => void; goToWord: (word: number) => void; reveal: (word: number) => void; exportAll: () => void };
 
-export function benchKeys(bench: Bench, trim: Trim, framing: Frame, captions: Captions, actions: Actions, step: Step): Key[] {
+export function benchKeys(bench: Bench, trim: Trim, framing: Frame, captions: Captions, finish: Finish, actions: Actions, step: Step): Key[] {
 	const player = () => bench.player;
 	const frame = () => 1000 / (bench.recording?.rate ?? 25);
 	const keys: Key[] = [
@@ -24,11 +25,12 @@ export function benchKeys(bench: Bench, trim: Trim, framing: Frame, captions: Ca
 		{ keys: ['ctrl+z'], does: 'Undo', run: () => void bench.undo() },
 		{ keys: ['ctrl+shift+z'], does: 'Redo', run: () => void bench.redo() },
 		{ keys: ['Home'], does: 'To the start of the cut', run: () => player()?.seekOut(0) },
-		{ keys: ['1', '2', '3', '4'], does: 'Trim, Frame, Captions, Check', run: (event) => actions.go(STEPS[Number(event.key) - 1]!) },
+		{ keys: ['1', '2', '3', '4', '5'], does: 'Trim, Frame, Captions, Finish, Check', run: (event) => actions.go(STEPS[Number(event.key) - 1]!) },
 		{ keys: ['e'], does: 'Export all versions', run: actions.exportAll }
 	];
 	if (step === 'frame') return [...frameKeys(framing), ...keys];
 	if (step === 'captions') return [...captionKeys(captions), ...keys];
+	if (step === 'finish') return [...finishKeys(finish), ...keys];
 	return step === 'trim' ? [...trimKeys(bench, trim, actions), ...keys] : keys;
 }
 
@@ -57,6 +59,26 @@ function captionKeys(captions: Captions): Key[] {
 		{ keys: ['ArrowUp'], does: 'Caption before', run: () => captions.next(-1) },
 		{ keys: ['ArrowDown'], does: 'Next caption', run: () => captions.next(1) },
 		{ keys: ['Enter'], does: 'Type in the caption on the stage', run: () => captions.type() }
+	];
+}
+
+const NUDGE = 0.01;
+
+function finishKeys(finish: Finish): Key[] {
+	const { bench } = finish;
+	const select = (step: number) => bench.talk && bench.selection.byWords(bench.talk, step, bench.here);
+	return [
+		{ keys: ['ArrowUp'], does: 'Previous thing over the picture', run: () => finish.step(-1) },
+		{ keys: ['ArrowDown'], does: 'Next thing over the picture', run: () => finish.step(1) },
+		{ keys: ['shift+ArrowLeft'], does: 'Select a word less', run: () => select(-1) },
+		{ keys: ['shift+ArrowRight'], does: 'Select a word more', run: () => select(1) },
+		{ keys: ['w'], does: 'Show it with the selected words', run: () => finish.withSelected() },
+		{ keys: ['ctrl+ArrowLeft'], does: 'Move it to the left', run: () => finish.nudge(-NUDGE, 0) },
+		{ keys: ['ctrl+ArrowRight'], does: 'Move it to the right', run: () => finish.nudge(NUDGE, 0) },
+		{ keys: ['ctrl+ArrowUp'], does: 'Move it up', run: () => finish.nudge(0, -NUDGE) },
+		{ keys: ['ctrl+ArrowDown'], does: 'Move it down', run: () => finish.nudge(0, NUDGE) },
+		{ keys: ['Delete', 'Backspace'], does: 'Remove it', run: () => finish.remove() },
+		{ keys: ['Escape'], does: 'Select nothing', run: () => { bench.selection.clear(); finish.hand = null; finish.drawing = false; } }
 	];
 }
 

@@ -1,0 +1,142 @@
+"""Finish: things put over the picture, by pointer and by keys alone, in the real workbench."""
+
+import re
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.conftest import RunningApp, wait_for
+from tests.helpers import keep
+
+SAID = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
+LAMP = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="48" fill="#0B5454"/></svg>'
+
+
+@pytest.fixture
+def quote(running: RunningApp, demo: int) -> int:
+    with running.client as client:
+        return int(keep(client, demo, SAID)["id"])
+
+
+def over(running: RunningApp, quote: int) -> list[dict[str, Any]]:
+    """What stands over the picture of a quote, as it is kept."""
+    with running.client as client:
+        return list(client.get(f"/api/quotes/{quote}").json()["document"]["overlays"])
+
+
+def shown(running: RunningApp, quote: int) -> list[dict[str, Any]]:
+    with running.client as client:
+        return list(client.get(f"/api/quotes/{quote}/versions").json()["versions"][0]["assembly"]["overlays"])
+
+
+def opened(page: Page, running: RunningApp, quote: int) -> None:
+    page.goto(f"{running.url}/quote/{quote}/finish")
+    expect(page.get_by_role("region", name="Over the picture")).to_be_visible()
+
+
+def test_a_title_is_added_said_dragged_and_found_a_place_again(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    expect(desk.get_by_text("Nothing stands over the picture yet")).to_be_visible()
+    desk.get_by_role("button", name="Title", exact=True).click()
+    desk.get_by_label("Text", exact=True).fill("The secret")
+    desk.get_by_label("Second text").fill("Lamp-oil talk")
+    desk.get_by_label("Second text").press("Tab")
+    wait_for(lambda: [one["lines"] for one in shown(running, quote)] == [["The secret"], ["Lamp-oil talk"]], "a title")
+    box = desk.get_by_title("Drag to move Title in this shape")
+    expect(box).to_be_visible()
+    before = box.bounding_box()
+    assert before
+    box.hover()
+    desk.mouse.down()
+    desk.mouse.move(before["x"] + before["width"] / 2, before["y"] + 150, steps=6)
+    desk.mouse.up()
+    wait_for(lambda: list(over(running, quote)[0]["placed"]) == ["tall"], "a place by hand")
+    desk.get_by_role("button", name="Find a place for it").first.click()
+    wait_for(lambda: over(running, quote)[0]["placed"] == {}, "the place that is found")
+
+
+def test_something_shows_with_the_words_that_are_selected(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    words = desk.locator("[data-word]")
+    words.filter(has_text="secret?").click()
+    words.filter(has_text="know,").click(modifiers=["Shift"])
+    expect(desk.get_by_role("heading", name="Add with the selected words")).to_be_visible()
+    desk.get_by_role("button", name="Text", exact=True).click()
+    wait_for(lambda: [one["when"]["kind"] for one in over(running, quote)] == ["words"], "a text with words")
+    expect(desk.get_by_role("button", name="Text Text, with these words")).to_be_visible()
+    desk.get_by_role("button", name="At the end").click()
+    wait_for(lambda: over(running, quote)[0]["when"]["kind"] == "end", "the end of the clip")
+    desk.get_by_label("For, s").fill("1.5")
+    desk.get_by_label("For, s").press("Enter")
+    wait_for(lambda: over(running, quote)[0]["when"]["length_ms"] == 1500, "so long")
+    desk.get_by_label("For, s").fill("never")
+    desk.get_by_label("For, s").press("Tab")
+    expect(desk.get_by_label("For, s")).to_have_value("1.5")
+
+
+def test_a_logo_is_brought_in_and_a_mark_is_drawn_on_the_picture(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    desk.get_by_role("button", name="Logo", exact=True).click()
+    sent = {"name": "Lamp.svg", "mimeType": "image/svg+xml", "buffer": LAMP.encode()}
+    desk.get_by_label("A picture of the house’s").set_input_files(files=[sent])  # type: ignore[list-item]
+    wait_for(lambda: [one["what"]["kind"] for one in over(running, quote)] == ["logo"], "a logo", 20)
+    bad = {
+        "name": "Bad.svg",
+        "mimeType": "image/svg+xml",
+        "buffer": LAMP.replace("<circle", "<script/><circle").encode(),
+    }
+    desk.get_by_role("button", name="Picture", exact=True).click()
+    desk.get_by_label("A picture of the house’s").set_input_files(files=[bad])  # type: ignore[list-item]
+    expect(desk.get_by_text("has a “script” in it")).to_be_visible()
+    desk.get_by_role("button", name="Mark", exact=True).click()
+    wait_for(lambda: len(over(running, quote)) == 2, "a mark")
+    before = over(running, quote)[1]["what"]["points"]
+    desk.get_by_role("button", name="Draw it on the picture").click()
+    canvas = desk.get_by_title("Drag to draw the mark").bounding_box()
+    assert canvas
+    desk.mouse.move(canvas["x"] + 60, canvas["y"] + 100)
+    desk.mouse.down()
+    desk.mouse.move(canvas["x"] + 200, canvas["y"] + 300, steps=5)
+    desk.mouse.up()
+    wait_for(lambda: over(running, quote)[1]["what"]["points"] != before, "the mark as it was drawn")
+
+
+def test_all_of_it_by_keys_alone(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    desk.get_by_role("button", name="Title", exact=True).press("Enter")
+    wait_for(lambda: len(over(running, quote)) == 1, "a title")
+    desk.get_by_role("button", name="Time left", exact=True).press("Enter")
+    wait_for(lambda: len(over(running, quote)) == 2, "the time left")
+    desk.get_by_role("button", name="Time left", exact=True).evaluate("one => one.blur()")
+    desk.keyboard.press("ArrowUp")
+    expect(desk.get_by_role("region", name="Title")).to_be_visible()
+    desk.keyboard.press("Control+ArrowDown")
+    wait_for(lambda: "tall" in over(running, quote)[0]["placed"], "a nudge")
+    desk.keyboard.press("Delete")
+    wait_for(lambda: [one["what"]["kind"] for one in over(running, quote)] == ["time-left"], "one thing less")
+    desk.keyboard.press("Control+z")
+    wait_for(lambda: len(over(running, quote)) == 2, "the title again")
+
+
+def test_something_is_hidden_reordered_and_told_where_it_can_not_be_read(desk: Page, running: RunningApp, quote: int):
+    with running.client as client:
+        revision = client.get(f"/api/quotes/{quote}").json()["revision"]
+        for what in ({"kind": "title", "text": "One"}, {"kind": "progress"}):
+            change = {"kind": "add-overlay", "what": what}
+            revision = client.post(f"/api/quotes/{quote}/edits", json={"on_revision": revision, "edit": change}).json()[
+                "revision"
+            ]
+    opened(desk, running, quote)
+    desk.get_by_role("button", name="Title One, whole clip").click()
+    desk.get_by_label("Middle down, %").fill("70")
+    desk.get_by_label("Middle down, %").press("Enter")
+    expect(desk.get_by_text("“One” stands on the captions.")).to_be_visible()
+    desk.get_by_role("button", name="Find a place for it").first.click()
+    expect(desk.get_by_text("“One” stands on the captions.")).to_have_count(0)
+    desk.get_by_text("In front and behind").click()
+    desk.get_by_role("button", name="Forward").click()
+    wait_for(lambda: [one["id"] for one in over(running, quote)] == [2, 1], "the title in front")
+    desk.get_by_role("button", name="Hide", exact=True).click()
+    wait_for(lambda: [one["item"] for one in shown(running, quote)] == [2], "the title to be hidden")
+    expect(desk.get_by_role("button", name=re.compile("^Title One")).get_by_label("Hidden")).to_be_visible()

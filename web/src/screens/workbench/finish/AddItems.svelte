@@ -1,0 +1,71 @@
+<script lang="ts">
+	/** What can be put over the picture. Where words are selected, it shows with those. */
+	import Plus from '@lucide/svelte/icons/plus';
+	import { house } from '$api/house.svelte';
+	import { housePictureUrl } from '$player/layers/backdrop';
+	import BringPicture from '$screens/house/BringPicture.svelte';
+	import Button from '$ui/Button.svelte';
+	import type { Finish } from './finish.svelte';
+	import { ADDABLE, type Addable } from './items';
+
+	let { finish }: { finish: Finish } = $props();
+
+	/** What waits for its picture to be chosen. */
+	let waiting = $state.raw<Addable | null>(null);
+
+	function add(one: Addable): void {
+		if (one.picture) waiting = waiting === one ? null : one;
+		else void finish.add(one);
+	}
+	function chosen(picture: number): void {
+		if (waiting) void finish.add(waiting, picture);
+		waiting = null;
+	}
+</script>
+
+<section aria-label="Add">
+	<h2>Add{finish.bench.selection.range ? ' with the selected words' : ''}</h2>
+	<div class="buttons">
+		{#each ADDABLE as one (one.name)}
+			<Button aria-expanded={one.picture ? waiting === one : undefined} onclick={() => add(one)}>{#snippet icon()}<Plus size={14} />{/snippet}{one.name}</Button>
+		{/each}
+	</div>
+	{#if waiting}
+		<div class="pictures" role="group" aria-label="{waiting.name}: choose a picture">
+			{#each house.pictures as one (one.id)}
+				<button type="button" class="picture" title={one.name} aria-label={one.name} onclick={() => chosen(one.id)}><img src={housePictureUrl(one.id)} alt="" /></button>
+			{/each}
+			<BringPicture onbrought={(picture) => chosen(picture.id)} />
+		</div>
+	{/if}
+</section>
+
+<style>
+	h2 {
+		margin-bottom: 6px;
+		font-size: 15px;
+	}
+	.buttons,
+	.pictures {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 4px;
+	}
+	.pictures {
+		margin-top: 8px;
+	}
+	.picture {
+		width: 64px;
+		height: 48px;
+		padding: 2px;
+		border: 1px solid var(--rule);
+		border-radius: var(--radius);
+		background: repeating-conic-gradient(var(--rule) 0 25%, var(--paper-raised) 0 50%) 0 0 / 12px 12px;
+		cursor: pointer;
+	}
+	.picture img {
+		width: 100%;
+		height: 100%;
+		object-fit: contain;
+	}
+</style>

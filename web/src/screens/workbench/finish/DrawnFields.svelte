@@ -1,0 +1,83 @@
+<script lang="ts">
+	/** What is drawn, and how: a progress line, a wave, a logo, a picture, a mark. */
+	import type { What } from '$api/client';
+	import { house } from '$api/house.svelte';
+	import ColourField from '$screens/house/ColourField.svelte';
+	import Button from '$ui/Button.svelte';
+	import Slider from '$ui/Slider.svelte';
+	import type { Finish } from './finish.svelte';
+
+	type Drawn = Extract<What, { kind: 'progress' | 'sound-wave' | 'logo' | 'insert' | 'mark' }>;
+	type Props = { what: Drawn; finish: Finish; onset: (change: Partial<What>) => void; onlook: (change: Partial<What>) => void };
+	let { what, finish, onset, onlook }: Props = $props();
+
+	const EDGES = [['bottom', 'At the bottom'], ['top', 'At the top'], ['around', 'Around']] as const;
+	const WAVES = [['bars', 'Bars'], ['dots', 'Dots'], ['ring', 'Ring'], ['line', 'Whole clip']] as const;
+	const COVERS = [['all', 'All'], ['half', 'Half'], ['corner', 'A corner']] as const;
+	const MARKS = [['ring', 'Ring'], ['arrow', 'Arrow'], ['box', 'Box'], ['underline', 'Underline'], ['freehand', 'Freehand']] as const;
+	const percent = (value: number) => `${Math.round(value * 100)} %`;
+</script>
+
+{#snippet choice(name: string, field: string, value: string, all: readonly (readonly [string, string])[])}
+	<div class="row" role="group" aria-label={name}>
+		{#each all as [one, says] (one)}<Button pressed={value === one} onclick={() => onset({ [field]: one } as Partial<What>)}>{says}</Button>{/each}
+	</div>
+{/snippet}
+{#snippet slider(name: string, field: string, value: number, min: number, max: number, step: number)}
+	<Slider {name} says={max <= 0.06 ? `${(value * 100).toFixed(1)} %` : percent(value)} {min} {max} {step} {value} onlook={(to) => onlook({ [field]: to } as Partial<What>)} onset={(to) => onset({ [field]: to } as Partial<What>)} />
+{/snippet}
+{#snippet colour(name: string, value: string | null | undefined, field = 'colour', none = 'the house’s')}
+	<ColourField {name} value={value ?? null} {none} onset={(to) => onset({ [field]: to } as Partial<What>)} onnone={() => onset({ [field]: null } as Partial<What>)} />
+{/snippet}
+
+{#if what.kind === 'progress'}
+	{@render choice('Edge', 'edge', what.edge ?? 'bottom', EDGES)}
+	{@render slider('Thickness', 'thickness', what.thickness ?? 0.012, 0.004, 0.05, 0.001)}
+	{@render colour('Line', what.colour)}
+	{@render colour('Over', what.track, 'track', 'the picture')}
+{:else if what.kind === 'sound-wave'}
+	{@render choice('Form', 'form', what.form ?? 'bars', WAVES)}
+	{@render slider('Width', 'width', what.width ?? 0.7, 0.1, 1, 0.01)}
+	{#if what.form !== 'ring'}{@render slider('Height', 'height', what.height ?? 0.14, 0.03, 0.6, 0.01)}{/if}
+	{#if what.form !== 'line'}{@render slider('Calm', 'calm', what.calm ?? 0.4, 0, 0.95, 0.05)}{/if}
+	{@render colour('Wave', what.colour, 'colour', 'as the letters')}
+{:else if what.kind === 'logo' || what.kind === 'insert'}
+	<label>Picture <select value={what.picture} onchange={(event) => onset({ picture: Number(event.currentTarget.value) } as Partial<What>)}>{#each house.everyPicture.filter((one) => !one.retired || one.id === what.picture) as one (one.id)}<option value={one.id}>{one.name}</option>{/each}</select></label>
+	{#if what.kind === 'logo'}
+		{@render slider('Size', 'size', what.size ?? 0.18, 0.04, 0.6, 0.01)}
+		{@render slider('Opacity', 'opacity', what.opacity ?? 1, 0.05, 1, 0.05)}
+		{@render slider('From the edge', 'margin', what.margin ?? 0.04, 0, 0.2, 0.005)}
+	{:else}
+		{@render choice('Covers', 'covers', what.covers ?? 'all', COVERS)}
+		{@render choice('Comes', 'comes', what.comes ?? 'cut', [['cut', 'Cut'], ['fade', 'Fade']])}
+	{/if}
+{:else}
+	{@render choice('Form', 'form', what.form ?? 'arrow', MARKS)}
+	<Button pressed={finish.drawing} onclick={() => (finish.drawing = !finish.drawing)}>{finish.drawing ? 'Drag on the picture …' : 'Draw it on the picture'}</Button>
+	{@render slider('Line', 'width', what.width ?? 0.008, 0.002, 0.04, 0.001)}
+	<Slider name="Drawn on in" says="{((what.draws_ms ?? 500) / 1000).toFixed(1)} s" min={0} max={3000} step={100} value={what.draws_ms ?? 500} onlook={() => {}} onset={(draws_ms) => onset({ draws_ms } as Partial<What>)} />
+	{@render colour('Mark', what.colour)}
+{/if}
+
+<style>
+	label {
+		display: grid;
+		grid-template-columns: 84px minmax(0, 1fr);
+		align-items: center;
+		gap: 8px;
+	}
+	select {
+		min-height: 32px;
+		min-width: 0;
+		padding: 4px 8px;
+		border: 1px solid var(--rule);
+		border-radius: var(--radius);
+		background: var(--paper-raised);
+		font: inherit;
+	}
+	.row {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 4px;
+	}
+</style>

@@ -1,0 +1,51 @@
+<script lang="ts">
+	import Check from '$ui/Check.svelte';
+	import Stage from '../Stage.svelte';
+	import AddItems from './AddItems.svelte';
+	import type { Finish } from './finish.svelte';
+	import Handle from './Handle.svelte';
+	import ItemColumn from './ItemColumn.svelte';
+	import ItemPanel from './ItemPanel.svelte';
+
+	let { finish }: { finish: Finish } = $props();
+
+	const bench = $derived(finish.bench);
+</script>
+
+<div class="finish">
+	<ItemColumn {finish} />
+	<Stage {bench} covered={bench.covered}>
+		{#snippet over(size: { width: number; height: number })}<Handle {finish} {size} />{/snippet}
+	</Stage>
+	<aside aria-label="Finish">
+		<AddItems {finish} />
+		{#if finish.one}
+			{#key finish.one.id}<ItemPanel {finish} one={finish.one} />{/key}
+		{:else if finish.overlays.length}
+			<p class="soft">Choose something beside the words, or on the picture, to change it.</p>
+		{/if}
+		<Check name="Show safe areas" checked={bench.covered} onset={(on) => (bench.covered = on)} />
+	</aside>
+</div>
+
+<style>
+	.finish {
+		display: grid;
+		grid-template-columns: minmax(0, 1fr) 340px 310px;
+		height: 100%;
+		min-height: 0;
+	}
+	aside {
+		display: grid;
+		align-content: start;
+		gap: 12px;
+		overflow-y: auto;
+		padding: 12px 14px;
+		border-left: 1px solid var(--rule);
+		background: var(--paper-raised);
+	}
+	.soft {
+		color: var(--ink-soft);
+		font-size: 14px;
+	}
+</style>

@@ -1,0 +1,76 @@
+<script lang="ts">
+	/** Where a thing stands: where it should in every shape, and where it was put in this one. */
+	import type { Overlay } from '$api/client';
+	import Button from '$ui/Button.svelte';
+	import type { Finish } from './finish.svelte';
+
+	let { finish, one }: { finish: Finish; one: Overlay } = $props();
+
+	const WISHES = [
+		['', 'as usual'], ['top', 'at the top'], ['middle', 'in the middle'], ['bottom', 'at the bottom'], ['above-captions', 'above the captions'],
+		['top-left', 'top left'], ['top-right', 'top right'], ['bottom-left', 'bottom left'], ['bottom-right', 'bottom right']
+	] as const;
+	const box = $derived(finish.boxOf(one.id));
+	const byHand = $derived(Boolean(one.placed?.[finish.shape]));
+	const percent = (value: number) => Math.round(value * 1000) / 10;
+	function typed(side: 'x' | 'y', field: HTMLInputElement): void {
+		const value = Number(field.value) / 100;
+		if (!box || !Number.isFinite(value)) return;
+		const at = { x: box.x + box.width / 2, y: box.y + box.height / 2, [side]: value };
+		void finish.bench.edit(finish.placing(at));
+	}
+</script>
+
+<fieldset>
+	<legend>Place</legend>
+	<label>Wish
+		<select value={one.wish ?? ''} onchange={(event) => void finish.bench.edit({ kind: 'place-overlay', id: one.id, wish: (event.currentTarget.value || null) as Overlay['wish'] })}>
+			{#each WISHES as [value, says] (value)}<option {value}>{says}</option>{/each}
+		</select>
+	</label>
+	{#if box}
+		<p>In {finish.shape}: {byHand ? 'put by hand' : 'found'}</p>
+		<label>Middle across, % <input type="number" min="0" max="100" step="0.5" value={percent(box.x + box.width / 2)} onchange={(event) => typed('x', event.currentTarget)} /></label>
+		<label>Middle down, % <input type="number" min="0" max="100" step="0.5" value={percent(box.y + box.height / 2)} onchange={(event) => typed('y', event.currentTarget)} /></label>
+		{#if byHand}<Button onclick={() => void finish.bench.edit({ kind: 'place-overlay', id: one.id, shape: finish.shape })}>Find a place for it</Button>{/if}
+	{/if}
+</fieldset>
+
+<style>
+	fieldset {
+		display: grid;
+		gap: 6px;
+		margin: 0;
+		padding: 4px 10px 8px;
+		border: 1px solid var(--rule);
+		border-radius: var(--radius);
+	}
+	legend {
+		padding: 0 4px;
+		font-weight: 600;
+		font-size: 14px;
+	}
+	label {
+		display: flex;
+		align-items: center;
+		justify-content: space-between;
+		gap: 8px;
+	}
+	p {
+		color: var(--ink-soft);
+		font-size: 14px;
+	}
+	input,
+	select {
+		min-height: 32px;
+		min-width: 0;
+		padding: 0 8px;
+		border: 1px solid var(--rule);
+		border-radius: var(--radius);
+		background: var(--paper-raised);
+		font: inherit;
+	}
+	input {
+		width: 84px;
+	}
+</style>

@@ -1,0 +1,186 @@
+/** What stands over the picture of a quote: the thing in hand, where each stands on the page, and what a person does to them. */
+import type { Edit, Finding, Overlay, Shows, What } from '$api/client';
+import { windowAt } from '$player/layers/panels';
+import { runAt } from '$player/layers/picture';
+import { fractionOf, frameAt } from '$player/stretches';
+import type { Bench } from '../bench.svelte';
+import type { Addable } from './items';
+
+type Placed = NonNullable<NonNullable<Bench['version']>['assembly']['overlays']>[number];
+type Point = { x: number; y: number };
+/** A sentence of the cut: its words, and when in the clip it is said. */
+export type Row = { words: { index: number; text: string }[]; fromMs: number; toMs: number };
+
+export class Finish {
+	/** The number of the thing in hand. */
+	hand = $state<number | null>(null);
+	/** Whether the next drag on the picture draws the mark in hand anew. */
+	drawing = $state(false);
+
+	constructor(readonly bench: Bench) {}
+
+	overlays = $derived.by((): Overlay[] => this.bench.quote?.document.overlays ?? []);
+	one = $derived.by((): Overlay | null => this.overlays.find((one) => one.id === this.hand) ?? null);
+	shape = $derived.by(() => this.bench.version?.assembly.destination.shape ?? '');
+	problems = $derived.by((): Finding[] => this.bench.findingsOf(this.bench.shown).filter((one) => one.step === 'finish'));
+
+	placedOf(id: number): Placed[] {
+		return (this.bench.version?.assembly.overlays ?? []).filter((one) => one.item === id);
+	}
+
+	msOf = (frame: number): number => (frame * 1000) / fractionOf(this.bench.version!.assembly.rate);
+
+	/** When a thing shows, in ms of the clip; null where it sleeps, or is hidden. */
+	timeOf(id: number): { fromMs: number; toMs: number } | null {
+		const parts = this.placedOf(id);
+		if (!parts.length) return null;
+		return { fromMs: this.msOf(Math.min(...parts.map((one) => one.first_frame))), toMs: this.msOf(Math.max(...parts.map((one) => one.end_frame))) };
+	}
+
+	/** The kept words by sentence. */
+	rows = $derived.by((): Row[] => {
+		const { talk, cut } = this.bench;
+		if (!talk || !cut) return [];
+		const speed = this.bench.version?.assembly.sound.speed ?? 1;
+		const starts = outStarts(cut.kept, speed);
+		const at = (ms: number) => {
+			const place = cut.kept.findLastIndex((one) => one.start_ms <= ms);
+			return place < 0 ? 0 : starts[place]! + (Math.min(ms, cut.kept[place]!.end_ms) - cut.kept[place]!.start_ms) / speed;
+		};
+		const rows: (Row & { sentence: number })[] = [];
+		for (const index of cut.kept_words) {
+			const sentence = talk.sentenceOf[index] ?? 0;
+			const word = { index, text: talk.texts[index]! };
+			const last = rows.at(-1);
+			if (last?.sentence === sentence) {
+				last.words.push(word);
+				last.toMs = at(talk.endsMs[index]!);
+			} else rows.push({ sentence, words: [word], fromMs: at(talk.startsMs[index]!), toMs: at(talk.endsMs[index]!) });
+		}
+		return rows;
+	});
+
+	/** The words that a thing shows with. */
+	wordsOf(id: number): { first: number; last: number } | null {
+		return this.bench.quote?.overlay_words?.find((one) => one.id === id) ?? null;
+	}
+
+	/** When a thing shows, as edits say it. */
+	showsOf(one: Overlay): Shows {
+		const words = this.wordsOf(one.id);
+		const { kind, offset_ms, length_ms } = one.when;
+		return kind === 'words' && words ? { kind, offset_ms, length_ms, first: words.first, last: words.last } : { kind, offset_ms, length_ms };
+	}
+
+	/** Adds a thing: with the selected words, where some are selected; and takes it in hand. */
+	async add(one: Addable, picture = 0): Promise<void> {
+		const range = this.bench.selection.range;
+		const shows: Shows = range && one.shows.kind !== 'whole' ? { kind: 'words', offset_ms: 0, first: range.first, last: range.last } : one.shows;
+		const before = new Set(this.overlays.map((other) => other.id));
+		if (!(await this.bench.edit({ kind: 'add-overlay', what: one.what(picture), shows, wish: one.wish ?? null }))) return;
+		this.hand = this.overlays.find((other) => !before.has(other.id))?.id ?? null;
+		this.bench.selection.clear();
+	}
+
+	change(one: Overlay, change: Partial<What>): Promise<boolean> {
+		return this.bench.edit(this.changed(one, change));
+	}
+
+	tryOut(one: Overlay, change: Partial<What>): void {
+		this.bench.try(this.changed(one, change));
+	}
+
+	changed(one: Overlay, change: Partial<What>): Edit {
+		return { kind: 'change-overlay', id: one.id, what: { ...one.what, ...change } as What };
+	}
+
+	time(one: Overlay, change: Partial<Shows>): Promise<boolean> {
+		return this.bench.edit({ kind: 'time-overlay', id: one.id, shows: { ...this.showsOf(one), ...change } });
+	}
+
+	/** Has the thing in hand show with the selected words. */
+	withSelected(): void {
+		const range = this.bench.selection.range;
+		if (this.one && range) void this.time(this.one, { kind: 'words', first: range.first, last: range.last, length_ms: null, offset_ms: 0 });
+	}
+
+	/** Where the box of a thing is in the version on the stage, all its parts together. */
+	boxOf(id: number): { x: number; y: number; width: number; height: number } | null {
+		const areas = this.placedOf(id).map((one) => one.area);
+		if (!areas.length) return null;
+		const x = Math.min(...areas.map((one) => one.x));
+		const y = Math.min(...areas.map((one) => one.y));
+		return { x, y, width: Math.max(...areas.map((one) => one.x + one.width)) - x, height: Math.max(...areas.map((one) => one.y + one.height)) - y };
+	}
+
+	/** The edit that has the middle of the thing in hand stand somewhere in this shape, inside the picture. */
+	placing(at: Point): Edit {
+		const inside = (value: number) => Math.min(1, Math.max(0, value));
+		return { kind: 'place-overlay', id: this.hand!, shape: this.shape, at: { x: inside(at.x), y: inside(at.y) } };
+	}
+
+	nudge(dx: number, dy: number): void {
+		const box = this.hand === null ? null : this.boxOf(this.hand);
+		if (box) void this.bench.edit(this.placing({ x: box.x + box.width / 2 + dx, y: box.y + box.height / 2 + dy }));
+	}
+
+	/** The point of the recording's picture that stands at a point of the output now; null where none does. */
+	sourceAt(point: Point): Point | null {
+		const { assembly } = this.bench.version!;
+		const frame = frameAt(assembly, this.bench.player!.outMs);
+		const { width, height } = assembly.destination;
+		const [x, y] = [point.x * width, point.y * height];
+		const panel = (runAt(assembly, frame).panels ?? []).find((one) => x >= one.x_px && x <= one.x_px + one.width_px && y >= one.y_px && y <= one.y_px + one.height_px);
+		if (!panel) return null;
+		const window = windowAt(panel, frame);
+		return { x: window.x + ((x - panel.x_px) / panel.width_px) * window.width, y: window.y + ((y - panel.y_px) / panel.height_px) * window.height };
+	}
+
+	/** Draws the mark in hand along points of the output: those of a freehand line, or its two ends. */
+	draw(points: Point[]): void {
+		this.drawing = false;
+		const one = this.one;
+		if (one?.what.kind !== 'mark') return;
+		const seen = points.flatMap((point) => this.sourceAt(point) ?? []);
+		const kept = one.what.form === 'freehand' ? seen.filter((_, at) => at % Math.ceil(seen.length / 150) === 0) : [seen[0], seen.at(-1)].flatMap((point) => point ?? []);
+		if (kept.length > 1) void this.change(one, { points: kept } as Partial<What>);
+	}
+
+	remove(): void {
+		if (this.hand === null) return;
+		void this.bench.edit({ kind: 'remove-overlay', id: this.hand });
+		this.hand = null;
+	}
+
+	/** To the next thing, or the one before, in the order of their time. */
+	step(by: 1 | -1): void {
+		const all = [...this.overlays].sort((a, b) => (this.timeOf(a.id)?.fromMs ?? 1e9) - (this.timeOf(b.id)?.fromMs ?? 1e9));
+		const at = all.findIndex((one) => one.id === this.hand);
+		const next = all[at < 0 ? (by > 0 ? 0 : all.length - 1) : Math.min(all.length - 1, Math.max(0, at + by))];
+		if (next) this.take(next.id);
+	}
+
+	/** Takes a thing in hand, and goes to where it is to be seen. */
+	take(id: number): void {
+		this.hand = id;
+		const time = this.timeOf(id);
+		const player = this.bench.player;
+		const there = (time?.fromMs ?? 0) + COMES_MS;
+		if (!time || !player || (player.outMs >= Math.min(there, time.toMs - 1) && player.outMs < time.toMs)) return;
+		player.pause();
+		player.seekOut(Math.min(time.toMs - 1, there));
+	}
+}
+
+/** What comes in with a movement is there by then. */
+const COMES_MS = 400;
+
+/** When in the clip each kept stretch begins. */
+function outStarts(kept: { start_ms: number; end_ms: number }[], speed: number): number[] {
+	let at = 0;
+	return kept.map((one) => {
+		const start = at;
+		at += (one.end_ms - one.start_ms) / speed;
+		return start;
+	});
+}

@@ -1,0 +1,90 @@
+import { describe, expect, it, vi } from 'vitest';
+import type { Bench } from '../bench.svelte';
+import { Finish } from './finish.svelte';
+import { ADDABLE } from './items';
+
+const TALK = { texts: ['Keep', 'the', 'wick', 'short.', 'Ask', 'early.'], startsMs: [1000, 1300, 1600, 2000, 3000, 3400], endsMs: [1300, 1600, 1900, 2400, 3300, 3900], sentenceOf: Int32Array.from([0, 0, 0, 0, 1, 1]) };
+const overlay = (id: number, more: object = {}) => ({ id, when: { kind: 'whole', offset_ms: 0, length_ms: null }, what: { kind: 'title', text: 'One', second: '', look: {} }, hidden: false, wish: null, placed: {}, ...more });
+const area = (x: number, y: number, width: number, height: number) => ({ x, y, width, height, name: 'overlay' });
+
+function made(more: Record<string, unknown> = {}): { finish: Finish; edits: unknown[] } {
+	const edits: unknown[] = [];
+	const panel = { x_px: 0, y_px: 0, width_px: 1080, height_px: 1920, keys: [{ frame: 0, window: { x: 0.4, y: 0, width: 0.2, height: 1 } }] };
+	const bench = {
+		quote: { document: { overlays: [overlay(1), overlay(2, { when: { kind: 'words', offset_ms: 0, length_ms: null } })] }, overlay_words: [{ id: 2, first: 2, last: 3 }] },
+		version: {
+			assembly: {
+				rate: '25', destination: { shape: 'tall', width: 1080, height: 1920 }, sound: { speed: 1 },
+				picture: [{ first_frame: 0, panels: [panel] }],
+				overlays: [
+					{ item: 1, kind: 'lines', first_frame: 0, end_frame: 100, area: area(0.2, 0.1, 0.6, 0.05) },
+					{ item: 1, kind: 'lines', first_frame: 0, end_frame: 100, area: area(0.3, 0.15, 0.4, 0.04) }
+				]
+			}
+		},
+		talk: TALK, cut: { kept: [{ start_ms: 1000, end_ms: 1600 }, { start_ms: 2000, end_ms: 4000 }], kept_words: [0, 1, 3, 4, 5] },
+		selection: { range: null, clear: vi.fn() }, player: { outMs: 0, pause: vi.fn(), seekOut: vi.fn() }, shown: 'tall-60', findingsOf: () => [],
+		edit: (edit: unknown) => { edits.push(edit); return Promise.resolve(true); }, ...more
+	};
+	return { finish: new Finish(bench as unknown as Bench), edits };
+}
+
+describe('what stands over the picture', () => {
+	it('stands beside the kept words, sentence by sentence, in the time of the clip', () => {
+		const { finish } = made();
+		expect(finish.rows.map((row) => [row.words.map((word) => word.text).join(' '), row.fromMs, row.toMs])).toEqual([
+			['Keep the short.', 0, 1000],
+			['Ask early.', 1600, 2500]
+		]);
+	});
+
+	it('has the time and the box of all its parts, and none where it sleeps', () => {
+		const { finish } = made();
+		expect(finish.timeOf(1)).toEqual({ fromMs: 0, toMs: 4000 });
+		expect(finish.timeOf(2)).toBeNull();
+		const box = finish.boxOf(1)!;
+		expect([box.x, box.y, box.width, Math.round(box.height * 100) / 100]).toEqual([0.2, 0.1, 0.6000000000000001, 0.09]);
+	});
+
+	it('is added with the selected words, but for what lasts all the time', async () => {
+		const { finish, edits } = made({ selection: { range: { first: 3, last: 4 }, clear: () => {} } });
+		await finish.add(ADDABLE.find((one) => one.name === 'Text')!);
+		await finish.add(ADDABLE.find((one) => one.name === 'Title')!);
+		expect(edits.map((one) => (one as { shows: object }).shows)).toEqual([
+			{ kind: 'words', offset_ms: 0, first: 3, last: 4 },
+			{ kind: 'whole', offset_ms: 0 }
+		]);
+	});
+
+	it('keeps its words when only its length is changed', async () => {
+		const { finish, edits } = made();
+		await finish.time(finish.overlays[1]!, { length_ms: 900 });
+		expect(edits).toEqual([{ kind: 'time-overlay', id: 2, shows: { kind: 'words', offset_ms: 0, length_ms: 900, first: 2, last: 3 } }]);
+	});
+
+	it('is nudged from where it stands, and never out of the picture', () => {
+		const { finish, edits } = made();
+		finish.hand = 1;
+		finish.nudge(0, -0.5);
+		expect(edits).toEqual([{ kind: 'place-overlay', id: 1, shape: 'tall', at: { x: 0.5, y: 0 } }]);
+	});
+
+	it('draws a mark on the recording’s picture, wherever the window shows that', () => {
+		const mark = overlay(1, { what: { kind: 'mark', form: 'arrow', points: [{ x: 0, y: 0 }, { x: 1, y: 1 }] } });
+		const { finish, edits } = made({ quote: { document: { overlays: [mark] } } });
+		finish.hand = 1;
+		finish.draw([{ x: 0.5, y: 0.5 }, { x: 0.6, y: 0.6 }, { x: 1, y: 0.25 }]);
+		const { points } = (edits[0] as { what: { points: { x: number; y: number }[] } }).what;
+		expect(points.map(({ x, y }) => [Math.round(x * 1000) / 1000, y])).toEqual([[0.5, 0.5], [0.6, 0.25]]);
+	});
+
+	it('goes from one thing to the next in the order of their time', () => {
+		const { finish } = made();
+		finish.step(1);
+		expect(finish.hand).toBe(1);
+		finish.step(1);
+		expect(finish.hand).toBe(2);
+		finish.step(-1);
+		expect(finish.hand).toBe(1);
+	});
+});

@@ -1,0 +1,60 @@
+/** What can stand over the picture: what each kind is called and begins as, and where the things of a clip stand on the page. */
+import type { Overlay, Shows, What } from '$api/client';
+
+export type Kind = What['kind'];
+/** A thing to add: what it is called on its button, and what it begins as. `picture` is asked for where it needs one. */
+export type Addable = { name: string; what: (picture: number) => What; shows: Shows; wish?: Overlay['wish']; picture?: boolean };
+
+const WHOLE: Shows = { kind: 'whole', offset_ms: 0 };
+const start = (length_ms: number): Shows => ({ kind: 'start', offset_ms: 0, length_ms });
+
+export const ADDABLE: Addable[] = [
+	{ name: 'Title', what: () => ({ kind: 'title', text: 'Title', second: '' }), shows: WHOLE },
+	{ name: 'Opener', what: () => ({ kind: 'title', text: 'Opener', second: '', look: { entrance: 'pop' } }), shows: start(3000), wish: 'middle' },
+	{ name: 'Name strap', what: () => ({ kind: 'name-strap', name: '', role: '', look: { entrance: 'slide' } }), shows: start(4000) },
+	{ name: 'Text', what: () => ({ kind: 'lines', text: 'Text' }), shows: start(4000) },
+	{ name: 'Progress line', what: () => ({ kind: 'progress', edge: 'bottom', thickness: 0.012 }), shows: WHOLE },
+	{ name: 'Time left', what: () => ({ kind: 'time-left' }), shows: WHOLE },
+	{ name: 'Sound wave', what: () => ({ kind: 'sound-wave', form: 'bars', width: 0.7, height: 0.14, calm: 0.4 }), shows: WHOLE },
+	{ name: 'Logo', what: (picture) => ({ kind: 'logo', picture, size: 0.18, opacity: 1, margin: 0.04 }), shows: WHOLE, picture: true },
+	{ name: 'Picture', what: (picture) => ({ kind: 'insert', picture, covers: 'all', comes: 'cut' }), shows: start(3000), picture: true },
+	{ name: 'Mark', what: () => ({ kind: 'mark', form: 'ring', points: [{ x: 0.42, y: 0.35 }, { x: 0.58, y: 0.6 }], width: 0.008, draws_ms: 500 }), shows: start(3000) }
+];
+
+const NAMES: Record<Kind, string> = {
+	title: 'Title', 'name-strap': 'Name strap', lines: 'Text', progress: 'Progress line', 'time-left': 'Time left',
+	'sound-wave': 'Sound wave', logo: 'Logo', insert: 'Picture', mark: 'Mark'
+};
+
+export const nameOf = (what: What): string => NAMES[what.kind];
+
+/** What a thing says, where it says anything. */
+export function textOf(what: What): string {
+	if (what.kind === 'title' || what.kind === 'lines') return what.text;
+	return what.kind === 'name-strap' ? what.name || 'whoever speaks' : '';
+}
+
+/** When a thing shows, in words. */
+export function saysWhen(shows: { kind: Shows['kind']; offset_ms?: number; length_ms?: number | null }): string {
+	const long = shows.length_ms ? `${(shows.length_ms / 1000).toFixed(1)} s` : '';
+	const after = shows.offset_ms ? ` after ${(shows.offset_ms / 1000).toFixed(1)} s` : '';
+	if (shows.kind === 'whole') return 'whole clip';
+	if (shows.kind === 'words') return long ? `${long} from these words` : 'with these words';
+	if (shows.kind === 'end') return long ? `last ${long}` : 'to the end';
+	return `${long ? `first ${long}` : 'from the start'}${after}`;
+}
+
+export type Stretch = { id: number; from: number; to: number };
+
+/** The lane of each of some stretches, so that none stands on another: the first that is free, in order of their beginning. */
+export function lanesOf(stretches: Stretch[]): Map<number, number> {
+	const ends: number[] = [];
+	const lanes = new Map<number, number>();
+	for (const one of [...stretches].sort((a, b) => a.from - b.from || b.to - a.to)) {
+		const free = ends.findIndex((end) => end <= one.from);
+		const lane = free < 0 ? ends.length : free;
+		ends[lane] = one.to;
+		lanes.set(one.id, lane);
+	}
+	return lanes;
+}
