@@ -74,7 +74,7 @@ def test_a_quote_is_found_kept_and_cut_with_the_keys_alone(desk: Page, running: 
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Strike the words, or put them back")
     page.keyboard.press("Escape")
-    for step, name in (("2", "frame"), ("3", "captions"), ("4", "check"), ("1", "trim")):
+    for step, name in (("2", "frame"), ("3", "captions"), ("4", "finish"), ("5", "check"), ("1", "trim")):
         page.keyboard.press(step)
         expect(page).to_have_url(re.compile(f"/{name}$"))
 

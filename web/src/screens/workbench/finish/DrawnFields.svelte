@@ -5,10 +5,10 @@
 	import ColourField from '$screens/house/ColourField.svelte';
 	import Button from '$ui/Button.svelte';
 	import Slider from '$ui/Slider.svelte';
-	import type { Finish } from './finish.svelte';
+	import type { Change, Finish } from './finish.svelte';
 
 	type Drawn = Extract<What, { kind: 'progress' | 'sound-wave' | 'logo' | 'insert' | 'mark' }>;
-	type Props = { what: Drawn; finish: Finish; onset: (change: Partial<What>) => void; onlook: (change: Partial<What>) => void };
+	type Props = { what: Drawn; finish: Finish; onset: (change: Change) => void; onlook: (change: Change) => void };
 	let { what, finish, onset, onlook }: Props = $props();
 
 	const EDGES = [['bottom', 'At the bottom'], ['top', 'At the top'], ['around', 'Around']] as const;
@@ -20,14 +20,14 @@
 
 {#snippet choice(name: string, field: string, value: string, all: readonly (readonly [string, string])[])}
 	<div class="row" role="group" aria-label={name}>
-		{#each all as [one, says] (one)}<Button pressed={value === one} onclick={() => onset({ [field]: one } as Partial<What>)}>{says}</Button>{/each}
+		{#each all as [one, says] (one)}<Button pressed={value === one} onclick={() => onset({ [field]: one })}>{says}</Button>{/each}
 	</div>
 {/snippet}
 {#snippet slider(name: string, field: string, value: number, min: number, max: number, step: number)}
-	<Slider {name} says={max <= 0.06 ? `${(value * 100).toFixed(1)} %` : percent(value)} {min} {max} {step} {value} onlook={(to) => onlook({ [field]: to } as Partial<What>)} onset={(to) => onset({ [field]: to } as Partial<What>)} />
+	<Slider {name} says={max <= 0.06 ? `${(value * 100).toFixed(1)} %` : percent(value)} {min} {max} {step} {value} onlook={(to) => onlook({ [field]: to })} onset={(to) => onset({ [field]: to })} />
 {/snippet}
 {#snippet colour(name: string, value: string | null | undefined, field = 'colour', none = 'the house’s')}
-	<ColourField {name} value={value ?? null} {none} onset={(to) => onset({ [field]: to } as Partial<What>)} onnone={() => onset({ [field]: null } as Partial<What>)} />
+	<ColourField {name} value={value ?? null} {none} onset={(to) => onset({ [field]: to })} onnone={() => onset({ [field]: null })} />
 {/snippet}
 
 {#if what.kind === 'progress'}
@@ -42,7 +42,7 @@
 	{#if what.form !== 'line'}{@render slider('Calm', 'calm', what.calm ?? 0.4, 0, 0.95, 0.05)}{/if}
 	{@render colour('Wave', what.colour, 'colour', 'as the letters')}
 {:else if what.kind === 'logo' || what.kind === 'insert'}
-	<label>Picture <select value={what.picture} onchange={(event) => onset({ picture: Number(event.currentTarget.value) } as Partial<What>)}>{#each house.everyPicture.filter((one) => !one.retired || one.id === what.picture) as one (one.id)}<option value={one.id}>{one.name}</option>{/each}</select></label>
+	<label>Picture <select value={what.picture} onchange={(event) => onset({ picture: Number(event.currentTarget.value) })}>{#each house.everyPicture.filter((one) => !one.retired || one.id === what.picture) as one (one.id)}<option value={one.id}>{one.name}</option>{/each}</select></label>
 	{#if what.kind === 'logo'}
 		{@render slider('Size', 'size', what.size ?? 0.18, 0.04, 0.6, 0.01)}
 		{@render slider('Opacity', 'opacity', what.opacity ?? 1, 0.05, 1, 0.05)}
@@ -55,7 +55,7 @@
 	{@render choice('Form', 'form', what.form ?? 'arrow', MARKS)}
 	<Button pressed={finish.drawing} onclick={() => (finish.drawing = !finish.drawing)}>{finish.drawing ? 'Drag on the picture …' : 'Draw it on the picture'}</Button>
 	{@render slider('Line', 'width', what.width ?? 0.008, 0.002, 0.04, 0.001)}
-	<Slider name="Drawn on in" says="{((what.draws_ms ?? 500) / 1000).toFixed(1)} s" min={0} max={3000} step={100} value={what.draws_ms ?? 500} onlook={() => {}} onset={(draws_ms) => onset({ draws_ms } as Partial<What>)} />
+	<Slider name="Drawn on in" says="{((what.draws_ms ?? 500) / 1000).toFixed(1)} s" min={0} max={3000} step={100} value={what.draws_ms ?? 500} onlook={() => {}} onset={(draws_ms) => onset({ draws_ms })} />
 	{@render colour('Mark', what.colour)}
 {/if}
 

@@ -1,9 +1,9 @@
 <script lang="ts">
 	/** The thing in hand: what it is, when it shows, where it stands. */
-	import type { Overlay, What } from '$api/client';
+	import type { Overlay } from '$api/client';
 	import Button from '$ui/Button.svelte';
 	import Fold from '$ui/Fold.svelte';
-	import type { Finish } from './finish.svelte';
+	import type { Change, Finish } from './finish.svelte';
 	import DrawnFields from './DrawnFields.svelte';
 	import { nameOf } from './items';
 	import PlaceFields from './PlaceFields.svelte';
@@ -16,8 +16,8 @@
 	const at = $derived(finish.overlays.findIndex((other) => other.id === one.id));
 	const order = (to: number) => void finish.bench.edit({ kind: 'order-overlay', id: one.id, to });
 	const mine = $derived(finish.problems.filter((problem) => Math.abs((problem.at_ms ?? -9) - Math.floor(finish.timeOf(one.id)?.fromMs ?? -1)) <= 1));
-	const set = (change: Partial<What>) => void finish.change(one, change);
-	const look = (change: Partial<What>) => finish.tryOut(one, change);
+	const set = (change: Change) => void finish.change(one.id, change);
+	const look = (change: Change) => finish.tryOut(one.id, change);
 </script>
 
 <section aria-label={nameOf(what)}>

@@ -12,11 +12,11 @@
 	const selected = $derived(finish.bench.selection.range);
 
 	function kind(to: Shows['kind']): void {
-		void finish.time(one, { kind: to, first: null, last: null, offset_ms: 0, length_ms: to === 'whole' ? null : (when.length_ms ?? USUAL_MS) });
+		void finish.time(one.id, { kind: to, first: null, last: null, offset_ms: 0, length_ms: to === 'whole' ? null : (when.length_ms ?? USUAL_MS) });
 	}
 	function seconds(field: 'length_ms' | 'offset_ms', box: HTMLInputElement): void {
 		const value = box.value.trim() === '' && field === 'length_ms' ? null : Math.round(Number(box.value) * 1000);
-		if (value === null || (Number.isFinite(value) && value >= (field === 'length_ms' ? 100 : 0) && value <= 600_000)) void finish.time(one, { [field]: value });
+		if (value === null || (Number.isFinite(value) && value >= (field === 'length_ms' ? 100 : 0) && value <= 600_000)) void finish.time(one.id, { [field]: value });
 		else box.value = String(((when[field] ?? 0) / 1000).toFixed(1));
 	}
 </script>

@@ -8,6 +8,8 @@ import type { Addable } from './items';
 
 type Placed = NonNullable<NonNullable<Bench['version']>['assembly']['overlays']>[number];
 type Point = { x: number; y: number };
+/** Some of what a thing is. Of its look only what is told is changed; `undefined` is as the captions' again, no look at all is so too. */
+export type Change = Record<string, unknown> & { look?: Record<string, unknown> | null };
 /** A sentence of the cut: its words, and when in the clip it is said. */
 export type Row = { words: { index: number; text: string }[]; fromMs: number; toMs: number };
 
@@ -82,26 +84,34 @@ export class Finish {
 		this.bench.selection.clear();
 	}
 
-	change(one: Overlay, change: Partial<What>): Promise<boolean> {
-		return this.bench.edit(this.changed(one, change));
+	/** Changes some of what a thing is. It is made of what that is when its turn comes: two quick changes never undo each other. */
+	change(id: number, change: Change): Promise<boolean> {
+		return this.bench.edit(() => this.#changed(id, change));
 	}
 
-	tryOut(one: Overlay, change: Partial<What>): void {
-		this.bench.try(this.changed(one, change));
+	tryOut(id: number, change: Change): void {
+		const edit = this.#changed(id, change);
+		if (edit) this.bench.try(edit);
 	}
 
-	changed(one: Overlay, change: Partial<What>): Edit {
-		return { kind: 'change-overlay', id: one.id, what: { ...one.what, ...change } as What };
+	#changed(id: number, change: Change): Edit | null {
+		const now = this.overlays.find((one) => one.id === id)?.what;
+		if (!now) return null;
+		const look = 'look' in now ? { look: change.look === null ? {} : without({ ...now.look, ...change.look }) } : {};
+		return { kind: 'change-overlay', id, what: { ...now, ...change, ...look } as What };
 	}
 
-	time(one: Overlay, change: Partial<Shows>): Promise<boolean> {
-		return this.bench.edit({ kind: 'time-overlay', id: one.id, shows: { ...this.showsOf(one), ...change } });
+	time(id: number, change: Partial<Shows>): Promise<boolean> {
+		return this.bench.edit(() => {
+			const one = this.overlays.find((other) => other.id === id);
+			return one ? { kind: 'time-overlay', id, shows: { ...this.showsOf(one), ...change } } : null;
+		});
 	}
 
 	/** Has the thing in hand show with the selected words. */
 	withSelected(): void {
 		const range = this.bench.selection.range;
-		if (this.one && range) void this.time(this.one, { kind: 'words', first: range.first, last: range.last, length_ms: null, offset_ms: 0 });
+		if (this.hand !== null && range) void this.time(this.hand, { kind: 'words', first: range.first, last: range.last, length_ms: null, offset_ms: 0 });
 	}
 
 	/** Where the box of a thing is in the version on the stage, all its parts together. */
@@ -143,7 +153,7 @@ export class Finish {
 		if (one?.what.kind !== 'mark') return;
 		const seen = points.flatMap((point) => this.sourceAt(point) ?? []);
 		const kept = one.what.form === 'freehand' ? seen.filter((_, at) => at % Math.ceil(seen.length / 150) === 0) : [seen[0], seen.at(-1)].flatMap((point) => point ?? []);
-		if (kept.length > 1) void this.change(one, { points: kept } as Partial<What>);
+		if (kept.length > 1) void this.change(one.id, { points: kept });
 	}
 
 	remove(): void {
@@ -170,6 +180,11 @@ export class Finish {
 		player.pause();
 		player.seekOut(Math.min(time.toMs - 1, there));
 	}
+}
+
+/** A look without the fields that are to be as the captions' again. */
+function without(look: Record<string, unknown>): Record<string, unknown> {
+	return Object.fromEntries(Object.entries(look).filter(([, value]) => value !== undefined));
 }
 
 /** What comes in with a movement is there by then. */

@@ -24,7 +24,7 @@ function made(more: Record<string, unknown> = {}): { finish: Finish; edits: unkn
 		},
 		talk: TALK, cut: { kept: [{ start_ms: 1000, end_ms: 1600 }, { start_ms: 2000, end_ms: 4000 }], kept_words: [0, 1, 3, 4, 5] },
 		selection: { range: null, clear: vi.fn() }, player: { outMs: 0, pause: vi.fn(), seekOut: vi.fn() }, shown: 'tall-60', findingsOf: () => [],
-		edit: (edit: unknown) => { edits.push(edit); return Promise.resolve(true); }, ...more
+		edit: (edit: unknown) => { edits.push(typeof edit === 'function' ? (edit as () => unknown)() : edit); return Promise.resolve(true); }, ...more
 	};
 	return { finish: new Finish(bench as unknown as Bench), edits };
 }
@@ -58,8 +58,20 @@ describe('what stands over the picture', () => {
 
 	it('keeps its words when only its length is changed', async () => {
 		const { finish, edits } = made();
-		await finish.time(finish.overlays[1]!, { length_ms: 900 });
+		await finish.time(2, { length_ms: 900 });
 		expect(edits).toEqual([{ kind: 'time-overlay', id: 2, shows: { kind: 'words', offset_ms: 0, length_ms: 900, first: 2, last: 3 } }]);
+	});
+
+	it('is changed field by field, its look too, from what it is when that is made', async () => {
+		const { finish, edits } = made({ quote: { document: { overlays: [overlay(1, { what: { kind: 'title', text: 'One', second: '', look: { size: 0.05, face: 'Lexend Bold' } } })] } } });
+		await finish.change(1, { second: 'Two' });
+		await finish.change(1, { look: { size: 0.06, face: undefined } });
+		await finish.change(1, { look: null });
+		expect(edits.map((one) => (one as { what: object }).what)).toEqual([
+			{ kind: 'title', text: 'One', second: 'Two', look: { size: 0.05, face: 'Lexend Bold' } },
+			{ kind: 'title', text: 'One', second: '', look: { size: 0.06 } },
+			{ kind: 'title', text: 'One', second: '', look: {} }
+		]);
 	});
 
 	it('is nudged from where it stands, and never out of the picture', () => {
