@@ -24,6 +24,7 @@ from nimble_quote.api.routes import (
     captions,
     corrections,
     find,
+    finishes,
     framing,
     history,
     house,
@@ -97,6 +98,7 @@ def make_app(settings: Settings) -> FastAPI:
         outbox,
         captions,
         styles,
+        finishes,
         house,
     ):
         app.include_router(module.router)

@@ -72,6 +72,7 @@ def quote_view(quote: QuoteRow, recording: RecordingRow, context: Context, merge
         redo_said=quote.redo_said,
         part_of=quote.part_of,
         overlay_words=_overlay_words(document, context),
+        overlays=list(context.catalogue.overlays(document)),
         merged=list(merged),
     )
 
@@ -79,7 +80,7 @@ def quote_view(quote: QuoteRow, recording: RecordingRow, context: Context, merge
 def _overlay_words(document: QuoteDocument, context: Context) -> list[OverlayWords]:
     ends = (
         (one.id, context.talk.lasting(one.when.first), context.talk.lasting(one.when.last))
-        for one in document.overlays
+        for one in context.catalogue.overlays(document)
         if one.when.first is not None and one.when.last is not None
     )
     return [OverlayWords(id=id_, first=first.index, last=last.index) for id_, first, last in ends if first and last]

@@ -6,7 +6,8 @@ from pydantic import Field
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.destinations import Destination
-from nimble_quote.core.document import Colour
+from nimble_quote.core.document import Colour, Overlay, QuoteDocument
+from nimble_quote.core.finishes import Finish, overlays_with
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Refused
 
@@ -41,6 +42,9 @@ class Catalogue(Frozen):
     earlier: tuple[CaptionStyle, ...] = Field(default=(), exclude=True)
     """Older versions of the styles, for the quotes that hold one."""
     faces: tuple[Face, ...]
+    finishes: tuple[Finish, ...] = ()
+    earlier_finishes: tuple[Finish, ...] = Field(default=(), exclude=True)
+    """Older versions of the finishes, for the quotes that hold one."""
     pictures: tuple[Picture, ...] = ()
     colour: Colour = "#1C2330"
     """The house's colour, which stands behind where none is chosen."""
@@ -59,6 +63,20 @@ class Catalogue(Frozen):
             raise NotInCatalogue(f"There is no caption style called “{id_}”.")
         newest = self._styles[id_]
         return self._earlier.get((id_, version), newest) if version else newest
+
+    def finish(self, id_: str, version: int | None = None) -> Finish:
+        """The finish of an id, also one that is retired: at its newest version, or another. Raises `NotInCatalogue`."""
+        newest = next((one for one in self.finishes if one.id == id_), None)
+        if newest is None:
+            raise NotInCatalogue(f"There is no finish called “{id_}”.")
+        if not version:
+            return newest
+        return next((one for one in self.earlier_finishes if (one.id, one.version) == (id_, version)), newest)
+
+    def overlays(self, document: QuoteDocument) -> tuple[Overlay, ...]:
+        """What stands over the picture of a quote: its finish's, as far as it has none of it otherwise, and its own."""
+        finish = self.finish(document.finish, document.finish_held) if document.finish else None
+        return overlays_with(finish, document.overlays)
 
     def has_face(self, name: str) -> bool:
         """Whether there is a face of that name, also one that is retired."""

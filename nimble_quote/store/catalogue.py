@@ -11,7 +11,8 @@ from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.destinations import RATES, Destination, Wanted
 from nimble_quote.core.document import Shape
-from nimble_quote.store import house
+from nimble_quote.core.finishes import Finish
+from nimble_quote.store import finishes, house
 from nimble_quote.store.database import Connection
 
 
@@ -48,8 +49,13 @@ async def whole(conn: Connection) -> Catalogue:
         await cursor.execute("select colour, palette from house_colour")
         own = await cursor.fetchone() or {}
     pictures = tuple(await house.all_pictures(conn))
+    every = tuple(await finishes.every(conn))
+    newest_finishes: dict[str, Finish] = {}
+    for finish in every:
+        newest_finishes.setdefault(finish.id, finish)
     return Catalogue(
         version=number, destinations=destinations, styles=tuple(newest.values()), earlier=tuple(versions), faces=faces, pictures=pictures,
+        finishes=tuple(newest_finishes.values()), earlier_finishes=every,
         colour=own["colour"], palette=tuple(own["palette"]),
     )  # fmt: skip
 

@@ -6,6 +6,7 @@ from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.catalogue import Picture
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import Colour
+from nimble_quote.core.finishes import Finish
 from nimble_quote.core.ranges import Ranges
 
 
@@ -17,6 +18,7 @@ class CatalogueView(BaseModel):
     destinations: list[Destination]
     styles: list[CaptionStyle]
     faces: list[Face]
+    finishes: list[Finish]
     pictures: list[Picture]
     colour: Colour
     """The house's."""

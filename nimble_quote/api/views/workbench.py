@@ -11,7 +11,7 @@ from nimble_quote.core.cutting.pauses import Pause
 from nimble_quote.core.cutting.plans import FitPlan
 from nimble_quote.core.cutting.reading import Join
 from nimble_quote.core.destinations import Gauge
-from nimble_quote.core.document import QuoteDocument
+from nimble_quote.core.document import Overlay, QuoteDocument
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.sharpness import Sharpness
@@ -158,6 +158,8 @@ class QuoteView(BaseModel):
     """Who made the change that would be undone, where they said so: others undo their own last change."""
     redo_said: str | None
     part_of: int | None
+    overlays: list[Overlay] = []
+    """What stands over its picture: its finish's, as far as it has none of it otherwise, and its own."""
     overlay_words: list[OverlayWords] = []
     merged: list[str] = []
     """What others changed since the revision that an edit was made on, which went together with it."""

@@ -66,7 +66,7 @@ def assemble(
         else (),
         sharpness=sharpness_of(picture, sources),
     )
-    if not document.overlays:
+    if not context.catalogue.overlays(document):
         return made
     if shots is None:
         shots = shots_of(document, context, facts, destination)

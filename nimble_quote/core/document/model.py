@@ -81,6 +81,11 @@ class QuoteDocument(Frozen):
     treatments: dict[Shape, Treatment] = Field(default_factory=dict)
     """By shape: what is otherwise there. One that is not named has the treatment that a new one begins with."""
     overlays: tuple[Overlay, ...] = Field(default=(), max_length=100)
+    """What stands over the picture in this quote, and what it has otherwise than its finish, by the number of that."""
+    finish: str | None = None
+    """The finish of the house that it follows."""
+    finish_held: int | None = Field(default=None, ge=1)
+    """The version of the finish that the quote holds; None follows the newest."""
     versions: tuple[Version, ...] = ()
 
     @model_validator(mode="after")

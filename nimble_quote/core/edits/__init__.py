@@ -61,10 +61,13 @@ from nimble_quote.core.edits.cutting import (
 from nimble_quote.core.edits.finishing import (
     AddOverlay,
     ChangeOverlay,
+    ChooseFinish,
     HideOverlay,
+    HoldFinish,
     OrderOverlay,
     PlaceOverlay,
     RemoveOverlay,
+    ResetOverlay,
     Shows,
     TimeOverlay,
 )
@@ -107,6 +110,7 @@ __all__ = [
     "ChangeCueLook",
     "ChangeOverlay",
     "ChooseCaptionStyle",
+    "ChooseFinish",
     "CorrectCaption",
     "CutAsBase",
     "Edit",
@@ -120,6 +124,7 @@ __all__ = [
     "HideCaption",
     "HideOverlay",
     "HoldCaptionStyle",
+    "HoldFinish",
     "JoinCaptions",
     "JoinShot",
     "LetGoCaptions",
@@ -141,6 +146,7 @@ __all__ = [
     "RenameQuote",
     "ReplaceInCaptions",
     "ResetFraming",
+    "ResetOverlay",
     "RestoreWords",
     "SetPartLines",
     "SetPause",
@@ -247,7 +253,10 @@ Edit = Annotated[
     | PlaceOverlay
     | HideOverlay
     | OrderOverlay
-    | RemoveOverlay,
+    | RemoveOverlay
+    | ResetOverlay
+    | ChooseFinish
+    | HoldFinish,
     Field(discriminator="kind"),
 ]
 

@@ -26,6 +26,7 @@ from nimble_quote.core.document.overlays import MOST_OVERLAYS
 from nimble_quote.core.edits.captions import look_changes
 from nimble_quote.core.edits.changing import EditRefused, Index, changed, ordered
 from nimble_quote.core.edits.touching import Touches, subject
+from nimble_quote.core.finishes import FROM_FINISH
 from nimble_quote.core.model import Frozen
 
 NAMES = {
@@ -66,7 +67,7 @@ class AddOverlay(Frozen):
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         if len(document.overlays) >= MOST_OVERLAYS:
             raise EditRefused(f"A quote has {MOST_OVERLAYS} things over its picture at most. Remove one first.")
-        number = max((one.id for one in document.overlays), default=0) + 1
+        number = max((one.id for one in document.overlays if one.id < FROM_FINISH), default=0) + 1
         what = _checked(self.what, document, context)
         made = Overlay(id=number, when=self.shows.kept(context), what=what, wish=self.wish)
         return changed(document, overlays=(*document.overlays, made))
@@ -86,15 +87,11 @@ class _OfOne(Frozen):
     def touches(self, context: Context) -> Touches:
         return subject(f"overlay {self.id}")
 
-    def _with(self, document: QuoteDocument, **fields: object) -> QuoteDocument:
-        _one(document, self.id)
-        return changed(
-            document,
-            overlays=tuple(
-                Overlay.model_validate({**dict(one), **fields}) if one.id == self.id else one
-                for one in document.overlays
-            ),
-        )
+    def _with(self, document: QuoteDocument, context: Context, **fields: object) -> QuoteDocument:
+        """The document with it otherwise. What came from the finish is from then on the quote's."""
+        made = Overlay.model_validate({**dict(_one(document, self.id, context)), **fields})
+        own = tuple(made if one.id == self.id else one for one in document.overlays)
+        return changed(document, overlays=own if made in own else (*own, made))
 
 
 class ChangeOverlay(_OfOne):
@@ -104,9 +101,9 @@ class ChangeOverlay(_OfOne):
     what: What
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        if _one(document, self.id).what.kind != self.what.kind:
+        if _one(document, self.id, context).what.kind != self.what.kind:
             raise EditRefused(f"This is no {NAMES[self.what.kind]}. Remove it, and add one.")
-        return self._with(document, what=_checked(self.what, document, context))
+        return self._with(document, context, what=_checked(self.what, document, context))
 
     def said(self, document: QuoteDocument, context: Context) -> str:
         return f"Changed {_called(self.what)}"
@@ -119,10 +116,10 @@ class TimeOverlay(_OfOne):
     shows: Shows
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        return self._with(document, when=self.shows.kept(context))
+        return self._with(document, context, when=self.shows.kept(context))
 
     def said(self, document: QuoteDocument, context: Context) -> str:
-        return f"Timed {_called(_one(document, self.id).what)}"
+        return f"Timed {_called(_one(document, self.id, context).what)}"
 
 
 class PlaceOverlay(_OfOne):
@@ -134,16 +131,16 @@ class PlaceOverlay(_OfOne):
     wish: Wish | None = None
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        one = _one(document, self.id)
+        one = _one(document, self.id, context)
         if self.shape is None:
             # A wish is for every shape: what was put by hand before gives way to it.
-            return self._with(document, wish=self.wish, placed={})
+            return self._with(document, context, wish=self.wish, placed={})
         others = {shape: at for shape, at in one.placed.items() if shape != self.shape}
-        return self._with(document, placed=others if self.at is None else {**others, self.shape: self.at})
+        return self._with(document, context, placed=others if self.at is None else {**others, self.shape: self.at})
 
     def said(self, document: QuoteDocument, context: Context) -> str:
         where = f" in {self.shape}" if self.shape else ""
-        return f"Placed {_called(_one(document, self.id).what)}{where}"
+        return f"Placed {_called(_one(document, self.id, context).what)}{where}"
 
 
 class HideOverlay(_OfOne):
@@ -153,10 +150,10 @@ class HideOverlay(_OfOne):
     hidden: bool
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        return self._with(document, hidden=self.hidden)
+        return self._with(document, context, hidden=self.hidden)
 
     def said(self, document: QuoteDocument, context: Context) -> str:
-        return f"{'Hid' if self.hidden else 'Showed'} {_called(_one(document, self.id).what)}"
+        return f"{'Hid' if self.hidden else 'Showed'} {_called(_one(document, self.id, context).what)}"
 
 
 class OrderOverlay(_OfOne):
@@ -166,13 +163,15 @@ class OrderOverlay(_OfOne):
     to: int = Field(ge=0, le=MOST_OVERLAYS)
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        one = _one(document, self.id)
+        one = _one(document, self.id, context)
+        if one.id > FROM_FINISH:
+            raise EditRefused("The finish says what of it stands in front.")
         others = [other for other in document.overlays if other.id != self.id]
         others.insert(min(self.to, len(others)), one)
         return changed(document, overlays=tuple(others))
 
     def said(self, document: QuoteDocument, context: Context) -> str:
-        return f"Reordered {_called(_one(document, self.id).what)}"
+        return f"Reordered {_called(_one(document, self.id, context).what)}"
 
     def touches(self, context: Context) -> Touches:
         return subject("overlay order") + super().touches(context)
@@ -184,18 +183,80 @@ class RemoveOverlay(_OfOne):
     kind: Literal["remove-overlay"] = "remove-overlay"
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        _one(document, self.id)
+        if _one(document, self.id, context).id > FROM_FINISH:
+            return self._with(document, context, hidden=True)
         return changed(document, overlays=tuple(one for one in document.overlays if one.id != self.id))
 
     def said(self, document: QuoteDocument, context: Context) -> str:
-        return f"Removed {_called(_one(document, self.id).what)}"
+        return f"Removed {_called(_one(document, self.id, context).what)}"
 
     def touches(self, context: Context) -> Touches:
         return subject("overlay order") + super().touches(context)
 
 
-def _one(document: QuoteDocument, number: int) -> Overlay:
-    found = next((one for one in document.overlays if one.id == number), None)
+class ResetOverlay(_OfOne):
+    """Has something be as the finish says again."""
+
+    kind: Literal["reset-overlay"] = "reset-overlay"
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        if _one(document, self.id, context).id <= FROM_FINISH:
+            raise EditRefused("This is of no finish.")
+        return changed(document, overlays=tuple(one for one in document.overlays if one.id != self.id))
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Reset {_called(_one(document, self.id, context).what)}"
+
+
+class ChooseFinish(Frozen):
+    """Has the quote follow a finish of the house, or none. What it had otherwise than another finish is let go; `instead` lets go
+    as well of all it has of its own that stands at the clip, where the finish was made of that."""
+
+    kind: Literal["choose-finish"] = "choose-finish"
+    finish: str | None
+    instead: bool = False
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        if self.finish is not None and context.catalogue.finish(self.finish).retired:
+            raise EditRefused(f"The finish {context.catalogue.finish(self.finish).name} is offered no more.")
+        own = (
+            one
+            for one in document.overlays
+            if one.id < FROM_FINISH and not (self.instead and one.when.kind != "words" and not one.hidden)
+        )
+        return changed(document, finish=self.finish, finish_held=None, overlays=tuple(own))
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        return f"Chose the finish {context.catalogue.finish(self.finish).name}" if self.finish else "Chose no finish"
+
+    def touches(self, context: Context) -> Touches:
+        return subject("finish")
+
+
+class HoldFinish(Frozen):
+    """Has the quote keep its finish as it is, or follow what becomes of it."""
+
+    kind: Literal["hold-finish"] = "hold-finish"
+    held: int | None = Field(ge=1)
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        if document.finish is None:
+            raise EditRefused("This quote follows no finish.")
+        finish = context.catalogue.finish(document.finish, self.held)
+        if self.held is not None and finish.version != self.held:
+            raise EditRefused(f"The finish {finish.name} has no version {self.held}.")
+        return changed(document, finish_held=self.held)
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        name = context.catalogue.finish(document.finish).name if document.finish else "the finish"
+        return f"Holds version {self.held} of {name}" if self.held else f"Follows {name} again"
+
+    def touches(self, context: Context) -> Touches:
+        return subject("finish")
+
+
+def _one(document: QuoteDocument, number: int, context: Context) -> Overlay:
+    found = next((one for one in context.catalogue.overlays(document) if one.id == number), None)
     if found is None:
         raise EditRefused("That is no longer over the picture.")
     return found

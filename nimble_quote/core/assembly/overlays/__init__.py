@@ -67,6 +67,8 @@ WISHES: dict[str, Wish] = {
 """Where things of a kind stand, where nobody says it."""
 _CAPTIONS, _COVERED, _FACE, _OTHER = 6.0, 4.0, 3.0, 2.0
 """What is dearest to be kept clear."""
+TITLE = "{title}"
+"""Stands for the title of the quote, so that one finish serves many."""
 _FADE_MS = 320
 _CORNER = 0.42
 """How wide an insert in a corner is, in widths of the output."""
@@ -129,7 +131,7 @@ def placed_overlays(
         document=document, context=context, words=words, assembly=assembly, letters=letters, faces=faces
     )  # fmt: skip
     out: list[PlacedOverlay] = []
-    for one in document.overlays:
+    for one in context.catalogue.overlays(document):
         shown = frames_of_when(one.when, context, words, assembly.rate, assembly.frames)
         if shown is not None and not one.hidden:
             by_hand = assembly.destination.shape in one.placed
@@ -170,7 +172,8 @@ def _said(what: Lines | TitleLines | NameStrap | TimeLeft, shown: Shown, around:
         return "0:00", ""
     if isinstance(what, NameStrap):
         return what.name or _who_speaks(shown, around), what.role
-    return what.text, what.second if isinstance(what, TitleLines) else ""
+    text, second = what.text, what.second if isinstance(what, TitleLines) else ""
+    return text.replace(TITLE, around.document.title), second.replace(TITLE, around.document.title)
 
 
 def _who_speaks(shown: Shown, around: _Around) -> str:
