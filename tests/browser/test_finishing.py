@@ -140,3 +140,62 @@ def test_something_is_hidden_reordered_and_told_where_it_can_not_be_read(desk: P
     desk.get_by_role("button", name="Hide", exact=True).click()
     wait_for(lambda: [one["item"] for one in shown(running, quote)] == [2], "the title to be hidden")
     expect(desk.get_by_role("button", name=re.compile("^Title One")).get_by_label("Hidden")).to_be_visible()
+
+
+def logo(colour: str) -> dict[str, Any]:
+    return {"name": "House.svg", "mimeType": "image/svg+xml", "buffer": LAMP.replace("0B5454", colour).encode()}
+
+
+def test_a_finish_is_made_applied_to_six_its_logo_changed_and_all_exported(desk: Page, running: RunningApp, demo: int):
+    with running.client as client:
+        quotes = [int(keep(client, demo, "Keep the wick short.")["id"]) for _ in range(6)]
+    opened(desk, running, quotes[0])
+    desk.get_by_role("button", name="Title", exact=True).click()
+    expect(desk.get_by_role("button", name=re.compile("^Title Keep the wick short"))).to_be_visible()
+    desk.get_by_role("button", name="Logo", exact=True).click()
+    desk.get_by_label("A picture of the house’s").set_input_files(files=[logo("A1B2C3")])  # type: ignore[list-item]
+    expect(desk.get_by_role("button", name="Logo, whole clip")).to_be_visible()
+    desk.get_by_role("button", name="Make a finish of this").click()
+    desk.get_by_role("dialog").get_by_label("Name").fill("Evening talk")
+    desk.get_by_role("button", name="Make it").click()
+    expect(desk.get_by_role("combobox", name="Finish", exact=True)).to_have_value(re.compile("^own-"))
+    expect(desk.get_by_text("From the finish.")).to_have_count(0)
+    desk.get_by_role("button", name="Logo, whole clip").click()
+    expect(desk.get_by_text("From the finish. What you change here stays in this quote.")).to_be_visible()
+
+    desk.on("dialog", lambda dialog: dialog.accept())
+    desk.goto(f"{running.url}/shortlist?talk={demo}")
+    desk.get_by_label("Finish for these quotes").select_option("Evening talk")
+    expect(desk.get_by_text(re.compile("follow Evening talk now"))).to_be_visible()
+    assert all([one["kind"] for one in shown(running, quote)] == ["lines", "picture"] for quote in quotes)
+
+    desk.goto(f"{running.url}/house")
+    mine = desk.get_by_role("region", name="Pictures").get_by_role("listitem").filter(has_text="House")
+    mine.get_by_label("A picture for House").set_input_files(files=[logo("F2C14E")])  # type: ignore[list-item]
+    expect(desk.get_by_text("Replaced House in every quote.")).to_be_visible()
+    assert all(shown(running, quote)[1]["revision"] == 2 for quote in quotes)
+
+    with running.client as client:
+        made = [one for quote in quotes for one in client.post(f"/api/quotes/{quote}/exports", json={}).json()]
+
+        def done() -> bool:
+            states = {one["id"]: one["state"] for one in client.get("/api/exports").json()}
+            return all(states[one["id"]] == "done" for one in made)
+
+        wait_for(done, "all clips", 180)
+    assert len(made) == 6
+
+
+def test_a_finish_is_held_and_changed_from_a_quote(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    desk.get_by_role("combobox", name="Finish", exact=True).select_option("Sound only")
+    wait_for(lambda: [one["kind"] for one in shown(running, quote)] == ["lines", "wave", "clock"], "the finish")
+    desk.get_by_role("button", name="Time left, whole clip").click()
+    desk.get_by_role("button", name="Hide", exact=True).click()
+    expect(desk.get_by_text("Otherwise than its finish, in this quote.")).to_be_visible()
+    desk.get_by_role("button", name="As the finish says").click()
+    wait_for(lambda: over(running, quote) == [], "what the finish says")
+    desk.get_by_role("button", name="Hold this version").click()
+    expect(desk.get_by_text("Holds version 1.")).to_be_visible()
+    desk.get_by_role("button", name="Follow it again").click()
+    expect(desk.get_by_text("Follows version 1.")).to_be_visible()

@@ -56,6 +56,7 @@ export type View = Schemas['View'];
 export type Destination = Schemas['Destination'];
 export type HousePicture = Schemas['Picture'];
 export type Overlay = NonNullable<Schemas['QuoteDocument']['overlays']>[number];
+export type FinishOfHouse = Schemas['Finish'];
 export type What = Schemas['AddOverlay-Input']['what'];
 export type Shows = Schemas['Shows'];
 export type Catalogue = Schemas['CatalogueView'];

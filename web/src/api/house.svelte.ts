@@ -1,6 +1,6 @@
 /** What every place shares: the catalogue, the exports and how they go on, and what is to be told to the person. */
 import { faceUrl } from '$player/layers/faces';
-import { api, ask, isLive, Problem, type CaptionStyle, type Catalogue, type Destination, type Export, type Face, type HousePicture, type Ranges, type Work } from './client';
+import { api, ask, isLive, Problem, type CaptionStyle, type Catalogue, type Destination, type Export, type Face, type FinishOfHouse, type HousePicture, type Ranges, type Work } from './client';
 
 export type Offer = { name: string; run: () => void };
 type News = { kind: string; id: number; head?: number };
@@ -43,6 +43,8 @@ class House {
 	/** The house's colour. */
 	colour = $state('#1C2330');
 	styles = $state.raw<CaptionStyle[]>([]);
+	/** Sets of what stands over the picture, which quotes follow: also those that are offered no more. */
+	finishes = $state.raw<FinishOfHouse[]>([]);
 	faces = $state.raw<Face[]>([]);
 	/** The house's colours, to choose from. */
 	palette = $state.raw<string[]>([]);
@@ -149,6 +151,7 @@ class House {
 		this.everyDestination = catalogue.destinations;
 		this.destinations = catalogue.destinations.filter((one) => !one.retired);
 		this.everyPicture = catalogue.pictures;
+		this.finishes = catalogue.finishes;
 		this.pictures = catalogue.pictures.filter((one) => !one.retired);
 		this.colour = catalogue.colour;
 		this.palette = catalogue.palette ?? [];

@@ -6,6 +6,7 @@
 	import { seconds } from '$ui/say';
 	import ShapeMark from '$ui/ShapeMark.svelte';
 	import { trail } from '$ui/trail.svelte';
+	import HouseFinishes from './HouseFinishes.svelte';
 	import HouseLook from './HouseLook.svelte';
 	import HouseStyles from './HouseStyles.svelte';
 	import DestinationForm from './DestinationForm.svelte';
@@ -83,6 +84,7 @@
 		</table>
 	</section>
 	<HouseStyles />
+	<HouseFinishes />
 	<HouseLook />
 	{#if open}
 		{#key open}

@@ -10,6 +10,7 @@
 	import { keys } from '$ui/keys.svelte';
 	import { many } from '$ui/say';
 	import { trail } from '$ui/trail.svelte';
+	import ApplyFinish from './ApplyFinish.svelte';
 	import Compare from './Compare.svelte';
 	import ReadBack from './ReadBack.svelte';
 	import Screen from './Screen.svelte';
@@ -110,6 +111,7 @@
 				<a href="/api/shortlist.html?{query}" download="shortlist.html">Save the page</a>
 				<a href="/api/shortlist.csv?{query}" download>Table (CSV)</a>
 				<label>Import choices<input type="file" accept=".csv,text/csv" onchange={(event) => { table = event.currentTarget.files?.[0] ?? null; event.currentTarget.value = ''; }} /></label>
+				<ApplyFinish {list} />
 				{#if list.compared.length === 1}<span class="soft">Choose a second quote to compare with.</span>{/if}
 			</div>
 		</div>

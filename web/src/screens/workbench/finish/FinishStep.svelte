@@ -2,6 +2,7 @@
 	import Check from '$ui/Check.svelte';
 	import Stage from '../Stage.svelte';
 	import AddItems from './AddItems.svelte';
+	import ChooseFinish from './ChooseFinish.svelte';
 	import type { Finish } from './finish.svelte';
 	import Handle from './Handle.svelte';
 	import ItemColumn from './ItemColumn.svelte';
@@ -18,6 +19,7 @@
 		{#snippet over(size: { width: number; height: number })}<Handle {finish} {size} />{/snippet}
 	</Stage>
 	<aside aria-label="Finish">
+		<ChooseFinish {finish} />
 		<AddItems {finish} />
 		{#if finish.one}
 			{#key finish.one.id}<ItemPanel {finish} one={finish.one} />{/key}

@@ -58,7 +58,9 @@
 		else bench.selection.set(index, index);
 		bench.cursor = index;
 	}
-	const calledWith = (one: Overlay) => `${[nameOf(one.what), textOf(one.what)].filter(Boolean).join(' ')}, ${saysWhen(one.when)}`;
+	/** What a thing says, with the quote's title where that stands. */
+	const says = (one: Overlay) => textOf(one.what).replaceAll('{title}', bench.quote!.document.title);
+	const calledWith = (one: Overlay) => `${[nameOf(one.what), says(one)].filter(Boolean).join(' ')}, ${saysWhen(one.when)}`;
 	let dragged = false;
 </script>
 
@@ -67,7 +69,7 @@
 		{nameOf(one.what)}
 		{#if one.hidden}<EyeOff size={13} aria-label="Hidden" />{/if}
 		{#if wrong(one.id)}<TriangleAlert size={13} aria-label="Has a problem" />{/if}
-		{#if textOf(one.what)}<small>{textOf(one.what)}</small>{/if}
+		{#if says(one)}<small>{says(one)}</small>{/if}
 		<small class="when">{one.hidden ? 'hidden' : awake ? saysWhen(one.when) : 'its words are struck'}</small>
 	</span>
 {/snippet}

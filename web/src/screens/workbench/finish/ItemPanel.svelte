@@ -3,7 +3,7 @@
 	import type { Overlay } from '$api/client';
 	import Button from '$ui/Button.svelte';
 	import Fold from '$ui/Fold.svelte';
-	import type { Change, Finish } from './finish.svelte';
+	import { ofFinish, type Change, type Finish } from './finish.svelte';
 	import DrawnFields from './DrawnFields.svelte';
 	import { nameOf } from './items';
 	import PlaceFields from './PlaceFields.svelte';
@@ -13,7 +13,10 @@
 	let { finish, one }: { finish: Finish; one: Overlay } = $props();
 
 	const what = $derived(one.what);
-	const at = $derived(finish.overlays.findIndex((other) => other.id === one.id));
+	const mineAlone = $derived(finish.overlays.filter((other) => !ofFinish(other)));
+	const at = $derived(mineAlone.findIndex((other) => other.id === one.id));
+	/** Whether the quote has it otherwise than its finish. */
+	const otherwise = $derived(ofFinish(one) && finish.bench.quote!.document.overlays?.some((other) => other.id === one.id));
 	const order = (to: number) => void finish.bench.edit({ kind: 'order-overlay', id: one.id, to });
 	const mine = $derived(finish.problems.filter((problem) => Math.abs((problem.at_ms ?? -9) - Math.floor(finish.timeOf(one.id)?.fromMs ?? -1)) <= 1));
 	const set = (change: Change) => void finish.change(one.id, change);
@@ -22,6 +25,10 @@
 
 <section aria-label={nameOf(what)}>
 	<h2>{nameOf(what)}</h2>
+	{#if ofFinish(one)}
+		<p class="from">{otherwise ? 'Otherwise than its finish, in this quote.' : 'From the finish. What you change here stays in this quote.'}
+			{#if otherwise}<Button onclick={() => void finish.bench.edit({ kind: 'reset-overlay', id: one.id })}>As the finish says</Button>{/if}</p>
+	{/if}
 	{#each mine as problem (problem.says)}
 		<p class="problem"><b>{problem.says}</b> {problem.do} {#if problem.mend}<Button onclick={() => void finish.bench.edit(problem.mend!)}>{problem.mend_says}</Button>{/if}</p>
 	{/each}
@@ -32,15 +39,17 @@
 	{/if}
 	<WhenFields {finish} {one} />
 	{#if what.kind !== 'progress' && what.kind !== 'mark' && !(what.kind === 'insert' && what.covers === 'all')}<PlaceFields {finish} {one} />{/if}
-	<Fold says="In front and behind">
-		<div class="row">
-			<Button disabled={at <= 0} onclick={() => order(at - 1)}>Backward</Button>
-			<Button disabled={at >= finish.overlays.length - 1} onclick={() => order(at + 1)}>Forward</Button>
-		</div>
-	</Fold>
+	{#if !ofFinish(one)}
+		<Fold says="In front and behind">
+			<div class="row">
+				<Button disabled={at <= 0} onclick={() => order(at - 1)}>Backward</Button>
+				<Button disabled={at >= mineAlone.length - 1} onclick={() => order(at + 1)}>Forward</Button>
+			</div>
+		</Fold>
+	{/if}
 	<div class="row">
 		<Button onclick={() => void finish.bench.edit({ kind: 'hide-overlay', id: one.id, hidden: !one.hidden })}>{one.hidden ? 'Show' : 'Hide'}</Button>
-		<Button title="Remove (Delete)" onclick={() => finish.remove()}>Remove</Button>
+		{#if !ofFinish(one)}<Button title="Remove (Delete)" onclick={() => finish.remove()}>Remove</Button>{/if}
 	</div>
 </section>
 
@@ -58,6 +67,10 @@
 		display: flex;
 		flex-wrap: wrap;
 		gap: 4px;
+	}
+	.from {
+		color: var(--ink-soft);
+		font-size: 14px;
 	}
 	.problem {
 		color: var(--warn);

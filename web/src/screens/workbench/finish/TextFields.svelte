@@ -22,6 +22,7 @@
 	<label>Text <textarea rows="2" required maxlength={what.kind === 'title' ? 160 : 120} value={what.text} onchange={({ currentTarget: box }) => { if (box.value.trim()) onset({ text: box.value.trim() }); else box.value = what.text; }}></textarea></label>
 {/if}
 {#if what.kind === 'title'}
+	<p class="soft">{'{title}'} stands for the title of the quote.</p>
 	<label>Second text <input maxlength="160" placeholder="none" value={what.second ?? ''} onchange={(event) => onset({ second: event.currentTarget.value })} /></label>
 {:else if what.kind === 'name-strap'}
 	<label>Name <input maxlength="160" placeholder="whoever speaks" value={what.name ?? ''} onchange={(event) => onset({ name: event.currentTarget.value })} /></label>
@@ -60,6 +61,10 @@
 		background: var(--paper-raised);
 		font: inherit;
 		resize: vertical;
+	}
+	.soft {
+		color: var(--ink-soft);
+		font-size: 13px;
 	}
 	.row {
 		display: flex;

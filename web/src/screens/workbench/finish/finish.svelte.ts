@@ -13,6 +13,10 @@ export type Change = Record<string, unknown> & { look?: Record<string, unknown> 
 /** A sentence of the cut: its words, and when in the clip it is said. */
 export type Row = { words: { index: number; text: string }[]; fromMs: number; toMs: number };
 
+/** What a finish has is numbered from here on. */
+const FROM_FINISH = 1000;
+export const ofFinish = (one: Overlay): boolean => one.id > FROM_FINISH;
+
 export class Finish {
 	/** The number of the thing in hand. */
 	hand = $state<number | null>(null);
@@ -21,7 +25,8 @@ export class Finish {
 
 	constructor(readonly bench: Bench) {}
 
-	overlays = $derived.by((): Overlay[] => this.bench.quote?.document.overlays ?? []);
+	/** What stands over the picture: what the finish has, and what the quote has of its own. */
+	overlays = $derived.by((): Overlay[] => this.bench.quote?.overlays ?? []);
 	one = $derived.by((): Overlay | null => this.overlays.find((one) => one.id === this.hand) ?? null);
 	shape = $derived.by(() => this.bench.version?.assembly.destination.shape ?? '');
 	problems = $derived.by((): Finding[] => this.bench.findingsOf(this.bench.shown).filter((one) => one.step === 'finish'));

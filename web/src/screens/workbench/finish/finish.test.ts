@@ -11,7 +11,7 @@ function made(more: Record<string, unknown> = {}): { finish: Finish; edits: unkn
 	const edits: unknown[] = [];
 	const panel = { x_px: 0, y_px: 0, width_px: 1080, height_px: 1920, keys: [{ frame: 0, window: { x: 0.4, y: 0, width: 0.2, height: 1 } }] };
 	const bench = {
-		quote: { document: { overlays: [overlay(1), overlay(2, { when: { kind: 'words', offset_ms: 0, length_ms: null } })] }, overlay_words: [{ id: 2, first: 2, last: 3 }] },
+		quote: { overlays: [overlay(1), overlay(2, { when: { kind: 'words', offset_ms: 0, length_ms: null } })], overlay_words: [{ id: 2, first: 2, last: 3 }] },
 		version: {
 			assembly: {
 				rate: '25', destination: { shape: 'tall', width: 1080, height: 1920 }, sound: { speed: 1 },
@@ -63,7 +63,7 @@ describe('what stands over the picture', () => {
 	});
 
 	it('is changed field by field, its look too, from what it is when that is made', async () => {
-		const { finish, edits } = made({ quote: { document: { overlays: [overlay(1, { what: { kind: 'title', text: 'One', second: '', look: { size: 0.05, face: 'Lexend Bold' } } })] } } });
+		const { finish, edits } = made({ quote: { overlays: [overlay(1, { what: { kind: 'title', text: 'One', second: '', look: { size: 0.05, face: 'Lexend Bold' } } })] } });
 		await finish.change(1, { second: 'Two' });
 		await finish.change(1, { look: { size: 0.06, face: undefined } });
 		await finish.change(1, { look: null });
@@ -83,7 +83,7 @@ describe('what stands over the picture', () => {
 
 	it('draws a mark on the recording’s picture, wherever the window shows that', () => {
 		const mark = overlay(1, { what: { kind: 'mark', form: 'arrow', points: [{ x: 0, y: 0 }, { x: 1, y: 1 }] } });
-		const { finish, edits } = made({ quote: { document: { overlays: [mark] } } });
+		const { finish, edits } = made({ quote: { overlays: [mark] } });
 		finish.hand = 1;
 		finish.draw([{ x: 0.5, y: 0.5 }, { x: 0.6, y: 0.6 }, { x: 1, y: 0.25 }]);
 		const { points } = (edits[0] as { what: { points: { x: number; y: number }[] } }).what;

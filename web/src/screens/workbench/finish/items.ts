@@ -9,7 +9,7 @@ const WHOLE: Shows = { kind: 'whole', offset_ms: 0 };
 const start = (length_ms: number): Shows => ({ kind: 'start', offset_ms: 0, length_ms });
 
 export const ADDABLE: Addable[] = [
-	{ name: 'Title', what: () => ({ kind: 'title', text: 'Title', second: '' }), shows: WHOLE },
+	{ name: 'Title', what: () => ({ kind: 'title', text: '{title}', second: '' }), shows: WHOLE },
 	{ name: 'Opener', what: () => ({ kind: 'title', text: 'Opener', second: '', look: { entrance: 'pop' } }), shows: start(3000), wish: 'middle' },
 	{ name: 'Name strap', what: () => ({ kind: 'name-strap', name: '', role: '', look: { entrance: 'slide' } }), shows: start(4000) },
 	{ name: 'Text', what: () => ({ kind: 'lines', text: 'Text' }), shows: start(4000) },
