@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers`, `framing` and `captions`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers`, `framing`, `captions` and `finishing`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -18,6 +18,7 @@ from tests.bench import (
     captions,
     export,
     finding,
+    finishing,
     fixtures,
     framing,
     judging,
@@ -48,6 +49,7 @@ PARTS = (
     "layers",
     "framing",
     "captions",
+    "finishing",
 )
 
 
@@ -73,6 +75,7 @@ def main() -> None:
                 "search": lambda: searching.measure(running),
                 "layers": lambda: layers.measure(running, scratch),
                 "captions": lambda: captions.measure(running, scratch),
+                "finishing": lambda: finishing.measure(scratch),
                 "framing": lambda: framing.measure(running, scratch),
                 "lists": lambda: lists.measure(running),
                 "memory": lambda: memory.measure(scratch),

@@ -50,9 +50,9 @@ def measure(running: RunningApp, scratch: Path) -> Iterator[Row]:
     media = joined("keep-the-wick-short", "original.mp4", scratch / "original.mp4")
     source = Source(path=media)
     fit = FrameShot(change=FramingChange(layout="whole"))
-    yield _row("fill the frame", _assembly(media), source, scratch)
-    yield _row("fit, blurred copy behind", _assembly(media, fit), source, scratch)
-    yield _row("pan and zoom, layouts changing at 20 cuts", _assembly(media, framing=_twenty), source, scratch)
+    yield _row("fill the frame", assembly_of(media), source, scratch)
+    yield _row("fit, blurred copy behind", assembly_of(media, fit), source, scratch)
+    yield _row("pan and zoom, layouts changing at 20 cuts", assembly_of(media, framing=_twenty), source, scratch)
     yield _first_of_four(running)
 
 
@@ -68,14 +68,14 @@ RICHEST = ChangeCaptionLook(
 def measured_look(scratch: Path) -> Row:
     """What burning the richest captions in costs, against the same clip without any."""
     media = joined("keep-the-wick-short", "original.mp4", scratch / "original.mp4")
-    source, rich = Source(path=media), _assembly(media, RICHEST)
+    source, rich = Source(path=media), assembly_of(media, RICHEST)
     bare = rich.model_copy(update={"cue_tracks": ()})
     used = {"rich": 0.0, "bare": 0.0}
     for number in range(ROUNDS):
         for name, assembly in (("rich", rich), ("bare", bare)):
             folder = scratch / f"look-{name}-{number}"
             folder.mkdir()
-            used[name] += _timed(lambda folder=folder, one=assembly: asyncio.run(_ours(one, source, folder)))[1]
+            used[name] += timed(lambda folder=folder, one=assembly: ours_of(one, source, folder))[1]
     times = used["rich"] / used["bare"]
     return Row(
         what=f"export of {rich.length_ms / 1000:.1f} s as Tall 60 with the richest captions",
@@ -143,7 +143,7 @@ def _twenty(span: Span) -> Framing:
     return Framing(shots=tuple(shots))
 
 
-def _assembly(media: Path, *edits: Edit, framing: Callable[[Span], Framing] | None = None) -> Assembly:
+def assembly_of(media: Path, *edits: Edit, framing: Callable[[Span], Framing] | None = None) -> Assembly:
     facts = asyncio.run(probe_source(media, "talk"))
     transcript = MEDIA / "keep-the-wick-short" / "transcript.vtt"
     heard = timed_words(read_transcript(transcript.name, transcript.read_bytes()).cues)
@@ -170,10 +170,10 @@ def _row(name: str, assembly: Assembly, source: Source, scratch: Path) -> Row:
     for number in range(ROUNDS):
         folder = scratch / f"{name}-{number}".replace(" ", "-").replace(",", "")
         folder.mkdir()
-        seconds, work = _timed(lambda folder=folder: _bare(assembly, source, folder))
+        seconds, work = timed(lambda folder=folder: bare_of(assembly, source, folder))
         bare.append(seconds)
         bare_work += work
-        seconds, work = _timed(lambda folder=folder: asyncio.run(_ours(assembly, source, folder)))
+        seconds, work = timed(lambda folder=folder: ours_of(assembly, source, folder))
         ours.append(seconds)
         our_work += work
     times, work = median(ours) / median(bare), our_work / bare_work
@@ -186,7 +186,7 @@ def _row(name: str, assembly: Assembly, source: Source, scratch: Path) -> Row:
     )
 
 
-def _bare(assembly: Assembly, source: Source, folder: Path) -> None:
+def bare_of(assembly: Assembly, source: Source, folder: Path) -> None:
     bare = assembly.model_copy(update={"cue_tracks": (), "overlays": ()})
     (one,) = inputs_of(bare)
     reach = Reach.of(one.runs, bare.rate)
@@ -198,14 +198,19 @@ def _bare(assembly: Assembly, source: Source, folder: Path) -> None:
     )  # fmt: skip
 
 
-async def _ours(assembly: Assembly, source: Source, folder: Path) -> None:
+def ours_of(assembly: Assembly, source: Source, folder: Path) -> None:
+    """Makes a clip as an export does."""
+    asyncio.run(_rendered(assembly, source, folder))
+
+
+async def _rendered(assembly: Assembly, source: Source, folder: Path) -> None:
     async def no_progress(part: float) -> None:
         return
 
     await render(assembly, {RECORDING: source}, LETTERING, folder, no_progress)
 
 
-def _timed(work: Callable[[], None]) -> tuple[float, float]:
+def timed(work: Callable[[], None]) -> tuple[float, float]:
     """Seconds by the clock, and seconds of processor time, ours and our children's: a busy machine moves only the first."""
     start, before = time.perf_counter(), _processor_s()
     work()
