@@ -116,6 +116,7 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     page.wait_for_timeout(800)
     page.get_by_label("Place in the cut").fill("0.25")
     take("captions")
+    _finished(page, client, running, quote)
     tall = client.get(f"/api/quotes/{quote}").json()["document"]["versions"][0]["destination"]
     moment = client.get(f"/api/quotes/{quote}").json()["document"]["span"]["start_ms"] + 500
     close = {"kind": "place-window", "destination": tall, "at_ms": moment, "x": 0.62, "y": 0.4, "zoom": 1.25}
@@ -133,6 +134,27 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     page.get_by_role("button", name="Edit Quay").click()
     page.get_by_role("form", name="Edit Quay").scroll_into_view_if_needed()
     take("styles")
+
+
+LAMP = b"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="48" fill="#0B5454"/>
+<path d="M50 16 C28 46 36 72 50 80 C64 72 72 46 50 16Z" fill="#F2C14E"/></svg>"""
+
+
+def _finished(page: Page, client: httpx.Client, running: RunningApp, quote: int) -> None:
+    """What stands over the picture: a finish of the house's, its logo, and a text with some words."""
+    logo = client.post("/api/house/pictures", params={"name": "Lamp"}, content=LAMP).json()["id"]
+    edit(client, quote, {"kind": "choose-finish", "finish": "quiet-title"})
+    edit(client, quote, {"kind": "add-overlay", "what": {"kind": "logo", "picture": logo, "size": 0.13}})
+    words = client.get(f"/api/quotes/{quote}").json()["cut"]["kept_words"]
+    shows = {"kind": "words", "first": words[18], "last": words[30]}
+    edit(
+        client, quote, {"kind": "add-overlay", "what": {"kind": "lines", "text": "There is no secret"}, "shows": shows}
+    )
+    page.goto(f"{running.url}/quote/{quote}/finish")
+    page.wait_for_timeout(800)
+    page.get_by_role("button", name="Name strap whoever speaks").click()
+    page.wait_for_timeout(2500)
+    page.screenshot(path=str(TARGET / "finish.png"))
 
 
 def _framed(page: Page, client: httpx.Client, running: RunningApp, talk: int) -> None:
