@@ -7,11 +7,12 @@ from dataclasses import dataclass, field
 
 from nimble_quote.core.assembly import Assembly, assemble
 from nimble_quote.core.caption_checks import CONTRAST_CHECKS, Checked, check_captions
-from nimble_quote.core.caption_contrast import Pictures, contrast_of
+from nimble_quote.core.caption_contrast import Pictures, contrast_of, contrast_over
 from nimble_quote.core.captions.contrast import ContrastFound
 from nimble_quote.core.context import Context
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.finding import Finding
+from nimble_quote.core.overlay_checks import hard_to_read
 from nimble_quote.core.refusal import Conflict
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.files import MediaRoot
@@ -60,12 +61,16 @@ def measured(
 ) -> Measured:
     """The contrast of one version's captions."""
     assembly = assemble(document, context, recording.facts, context.catalogue.destination(destination))
-    found = contrast_of(assembly, context, pictures, context.catalogue.palette)
-    return Measured(found=found, findings=contrast_findings(assembly, context, found))
+    palette = context.catalogue.palette
+    found = contrast_of(assembly, context, pictures, palette)
+    over = hard_to_read(
+        assembly, contrast_over(assembly, context, pictures, palette), context.catalogue.overlays(document)
+    )
+    return Measured(found=found, findings=[*contrast_findings(assembly, context, found), *over])
 
 
 class Unreadable(Conflict):
-    """Captions that nobody could read, which nobody has said to export all the same."""
+    """Captions, or texts over the picture, that nobody could read, which nobody has said to export all the same."""
 
     code = "unreadable-captions"
 
@@ -86,7 +91,7 @@ async def require_readable(
         unread = sum(1 for finding in one.findings if finding.severity == "stop")
         if unread:
             name = context.catalogue.destination(destination).name
-            captions = "1 caption" if unread == 1 else f"{unread} captions"
+            captions = "1 text" if unread == 1 else f"{unread} texts"
             raise Unreadable(
                 f"{captions} of {name} can hardly be told from the picture. Mend them in Check, or export all the same."
             )

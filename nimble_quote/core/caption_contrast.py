@@ -6,14 +6,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from nimble_quote.core.assembly import Assembly, CueTrack
+from nimble_quote.core.assembly import Assembly, CueTrack, PlacedLines
 from nimble_quote.core.assembly.captions import line_areas
 from nimble_quote.core.assembly.model import PictureRun
 from nimble_quote.core.captions.contrast import READABLE, ContrastFound, Mend, luminance, mends, score
 from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area
-from nimble_quote.core.document import Colour
+from nimble_quote.core.document import CaptionLook, Colour
 
 BINS = 128
 _MOST_LOOKS = 24
@@ -54,10 +54,48 @@ def _of_cue(
     cue: Cue, track: CueTrack, assembly: Assembly, context: Context, pictures: Pictures, palette: Sequence[Colour]
 ) -> ContrastFound:
     look = track.look.with_changes(cue.look)
-    letters = look.letters_of(cue.speaker)
     areas = line_areas(cue, track, context, assembly.destination)
-    frames = _looked_at(cue, assembly)
-    lasting = np.diff([*frames, cue.end_frame])
+    during = cue.first_frame, cue.end_frame
+    return _found(look, look.letters_of(cue.speaker), areas, during, assembly, pictures, palette)
+
+
+def contrast_over(
+    assembly: Assembly, context: Context, pictures: Pictures, palette: Sequence[Colour] = ()
+) -> list[tuple[PlacedLines, ContrastFound]]:
+    """The contrast of each text that stands over the picture."""
+    if not len(pictures.at_ms):
+        return []
+    return [
+        (one, _found(one.look, one.look.colour, _areas_in(one, context, assembly), (one.first_frame, one.end_frame), assembly, pictures, palette))
+        for one in assembly.overlays
+        if isinstance(one, PlacedLines)
+    ]  # fmt: skip
+
+
+def _areas_in(one: PlacedLines, context: Context, assembly: Assembly) -> list[Area]:
+    """The part of the picture that the letters of each line of a text take, without what lies under them."""
+    width, height = assembly.destination.size
+    shorter = min(width, height)
+    step = one.look.size * one.look.line_spacing * shorter / height
+    top = one.area.y + one.area.height / 2 - step * len(one.lines) / 2
+    out = []
+    for number, line in enumerate(one.lines):
+        measured = context.lettering.width(one.look.cased(line), one.look.face, one.look.letter_spacing, one.language)
+        wide = min(one.area.width, measured * one.look.size * shorter / width)
+        beyond = min(one.look.beyond[0] * one.look.size * shorter / width, one.area.width - wide)
+        left = {"left": beyond, "centre": (one.area.width - wide) / 2, "right": one.area.width - wide - beyond}
+        y = min(max(0.0, top + step * (number + 0.1)), 1 - step * 0.8)
+        x = min(max(0.0, one.area.x + left[one.look.alignment]), 1 - wide)
+        out.append(Area(x=x, y=y, width=wide, height=step * 0.8, name="line"))
+    return out
+
+
+def _found(
+    look: CaptionLook, letters: Colour, areas: Sequence[Area], during: tuple[int, int], assembly: Assembly, pictures: Pictures,
+    palette: Sequence[Colour],
+) -> ContrastFound:  # fmt: skip
+    frames = _looked_at(*during, assembly)
+    lasting = np.diff([*frames, during[1]])
     counts = [_behind(frame, areas, assembly, pictures) for frame in frames]
     at = [score(look, letters, MIDDLES, one) for one in counts]
     together = np.sum([count * long for count, long in zip(counts, lasting, strict=True)], axis=0)
@@ -80,12 +118,12 @@ def _says(letters: Colour, counts: NDArray[np.float64], contrast: float, mend: M
     return told if mend is None else f"{told} {mend.says} makes it {mend.contrast:.1f}."
 
 
-def _looked_at(cue: Cue, assembly: Assembly) -> list[int]:
-    """The frames of a cue that are looked at: spread over it, and each at which the picture cuts."""
-    length = cue.end_frame - cue.first_frame
+def _looked_at(first: int, end: int, assembly: Assembly) -> list[int]:
+    """The frames of a stretch that are looked at: spread over it, and each at which the picture cuts."""
+    length = end - first
     looks = min(_MOST_LOOKS, max(2, round(length / assembly.rate / _EVERY_S)))
-    spread = {cue.first_frame + length * n // looks for n in range(looks)}
-    cuts = {run.first_frame for run in assembly.picture if cue.first_frame < run.first_frame < cue.end_frame}
+    spread = {first + length * n // looks for n in range(looks)}
+    cuts = {run.first_frame for run in assembly.picture if first < run.first_frame < end}
     return sorted(spread | cuts)
 
 

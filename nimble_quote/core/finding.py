@@ -19,6 +19,8 @@ class Finding(Frozen):
     step: Step | None = None
     at_ms: int | None = None
     word: int | None = None
+    overlay: int | None = None
+    """The number of what stands over the picture, where it is about that."""
     mend: Edit | None = None
     """The edit that mends it, where one can be computed."""
     mend_says: str = ""

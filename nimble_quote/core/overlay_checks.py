@@ -10,8 +10,10 @@ from nimble_quote.core.assembly import Assembly, PlacedLines, PlacedOverlay, cap
 from nimble_quote.core.assembly.faces import ShownFace, areas_of_faces, frames_of_faces
 from nimble_quote.core.assembly.placed import PlacedClock
 from nimble_quote.core.caption_checks import Checked
+from nimble_quote.core.captions.contrast import ContrastFound
 from nimble_quote.core.captions.lettering import characters
-from nimble_quote.core.edits import PlaceOverlay
+from nimble_quote.core.document import Lines, NameStrap, Overlay, TitleLines
+from nimble_quote.core.edits import ChangeOverlay, PlaceOverlay
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.timebase import ms_at
 
@@ -40,7 +42,7 @@ class _Around:
 
     def found(self, check: str, says: str, do: str, mend: PlaceOverlay | None = None) -> Finding:
         return Finding(
-            check=check, severity="warn", says=f"{_called(self.placed)} {says}", do=do, step="finish",
+            check=check, severity="warn", says=f"{_called(self.placed)} {says}", do=do, step="finish", overlay=self.placed.item,
             at_ms=int(ms_at(self.placed.first_frame, self.assembly.rate)), mend=mend,
             mend_says="Find a place for it" if mend else "",
         )  # fmt: skip
@@ -59,6 +61,26 @@ def check_overlays(assembly: Assembly, checked: Checked) -> Iterator[Finding]:
                 if (placed.item, finding.check) not in told:
                     told.add((placed.item, finding.check))
                     yield finding
+
+
+def hard_to_read(
+    assembly: Assembly, measured: Sequence[tuple[PlacedLines, ContrastFound]], kept: Sequence[Overlay]
+) -> Iterator[Finding]:
+    """Texts that can't be told from the picture they stand on, by the contrast that was measured of them; `kept` is what stands
+    over the picture as the quote has it."""
+    whats = {one.id: one.what for one in kept}
+    told: set[int] = set()
+    for placed, found in measured:
+        what = whats.get(placed.item)
+        if found.doubtful and placed.item not in told and isinstance(what, Lines | TitleLines | NameStrap):
+            told.add(placed.item)
+            mended = what.model_copy(update={"look": what.look | found.mend.changes}) if found.mend else None
+            yield Finding(
+                check="overlay-contrast", severity="stop" if found.unreadable else "warn", step="finish", overlay=placed.item,
+                says=f"{_called(placed)}: {found.says}", do="Put a plate behind it, widen its outline, or move it.",
+                at_ms=int(ms_at(placed.first_frame, assembly.rate)),
+                mend=ChangeOverlay(id=placed.item, what=mended) if mended else None, mend_says=found.mend.says if found.mend else "",
+            )  # fmt: skip
 
 
 def _does_not_fit(one: _Around) -> Iterator[Finding]:

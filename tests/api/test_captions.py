@@ -53,6 +53,22 @@ def test_captions_that_nobody_could_read_are_exported_only_where_that_was_seen(r
             client.post(f"/api/work/{one['work_id']}/stop")
 
 
+def test_a_title_that_nobody_could_read_is_told_and_mended_too(running: RunningApp, demo: int):
+    with running.client as client:
+        quote = keep(client, demo, SAID)
+        look = {"plate": None, "colour": "#2A2A33", "outline": None}
+        dark = edit(
+            client, quote, kind="add-overlay", what={"kind": "title", "text": "The secret", "look": look}
+        ).json()
+        (version,) = client.get(f"/api/quotes/{quote['id']}/contrast").json()["versions"]
+        (finding,) = version["findings"]
+        assert (finding["check"], finding["overlay"], finding["step"]) == ("overlay-contrast", 1, "finish")
+        assert "“The secret”: dark letters" in finding["says"]
+        edit(client, dark, **finding["mend"])
+        (after,) = client.get(f"/api/quotes/{quote['id']}/contrast").json()["versions"]
+        assert after["findings"] == []
+
+
 def test_a_text_is_found_in_the_captions_and_replaced(running: RunningApp, demo: int):
     with running.client as client:
         quote = keep(client, demo, SAID)

@@ -344,5 +344,6 @@ def test_what_was_put_on_captions_by_hand_is_placed_anew_by_its_button():
     assembly = assemble(document, context, HD, DESTINATIONS["tall-60"])
     (finding,) = check_overlays(assembly, Checked(context=context))
     assert finding.mend
+    assert finding.overlay == 1
     mended = apply_edit(document, finding.mend, context)
     assert list(check_overlays(assemble(mended, context, HD, DESTINATIONS["tall-60"]), Checked(context=context))) == []

@@ -1,6 +1,5 @@
 <script lang="ts">
 	/** What can be put over the picture. Where words are selected, it shows with those. */
-	import Plus from '@lucide/svelte/icons/plus';
 	import { house } from '$api/house.svelte';
 	import { housePictureUrl } from '$player/layers/backdrop';
 	import BringPicture from '$screens/house/BringPicture.svelte';
@@ -27,7 +26,7 @@
 	<h2>Add{finish.bench.selection.range ? ' with the selected words' : ''}</h2>
 	<div class="buttons">
 		{#each ADDABLE as one (one.name)}
-			<Button aria-expanded={one.picture ? waiting === one : undefined} onclick={() => add(one)}>{#snippet icon()}<Plus size={14} />{/snippet}{one.name}</Button>
+			<Button aria-expanded={one.picture ? waiting === one : undefined} onclick={() => add(one)}>{one.name}</Button>
 		{/each}
 	</div>
 	{#if waiting}

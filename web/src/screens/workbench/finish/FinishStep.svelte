@@ -11,6 +11,12 @@
 	let { finish }: { finish: Finish } = $props();
 
 	const bench = $derived(finish.bench);
+	// What is behind the texts is looked at once nothing has changed for a moment.
+	$effect(() => {
+		void bench.resolved?.revision;
+		const later = setTimeout(() => void bench.measure(), 400);
+		return () => clearTimeout(later);
+	});
 </script>
 
 <div class="finish">

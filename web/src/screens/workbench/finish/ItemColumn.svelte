@@ -19,6 +19,8 @@
 	/** Beside the words there is room for so much, however many stand there together. */
 	const LANES_PX = 330;
 	const WIDEST_PX = 118;
+	/** As high as what it is called, says and when. */
+	const LEAST_PX = 66;
 
 	// Where each sentence begins on the page, once it is laid out, and again when the page changes its size.
 	$effect(() => {
@@ -43,14 +45,14 @@
 		const shown = finish.overlays.filter((one) => one.when.kind !== 'whole').map((one) => ({ one, time: finish.timeOf(one.id) }));
 		const stretches: Stretch[] = shown.map(({ one, time }) => {
 			const from = time ? yOf(time.fromMs) : 0;
-			return { id: one.id, from, to: Math.max(from + 46, time ? yOf(time.toMs) : 0) };
+			return { id: one.id, from, to: Math.max(from + LEAST_PX, time ? yOf(time.toMs) : 0) };
 		});
 		const lanes = lanesOf(stretches);
 		return shown.map(({ one, time }, at) => ({ one, time, ...stretches[at]!, lane: lanes.get(one.id)! }));
 	});
 	const lanes = $derived(Math.max(0, ...blocks.map((one) => one.lane + 1)));
 	const lanePx = $derived(Math.min(WIDEST_PX, LANES_PX / Math.max(1, lanes)));
-	const wrong = (id: number) => finish.problems.some((one) => one.at_ms !== undefined && finish.timeOf(id)?.fromMs !== undefined && Math.abs((one.at_ms ?? -1) - Math.floor(finish.timeOf(id)!.fromMs)) <= 1);
+	const wrong = (id: number) => finish.problemsOf(id).length > 0;
 
 	function chose(index: number, event: MouseEvent): void {
 		const range = bench.selection.range;

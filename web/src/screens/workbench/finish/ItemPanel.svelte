@@ -18,7 +18,7 @@
 	/** Whether the quote has it otherwise than its finish. */
 	const otherwise = $derived(ofFinish(one) && finish.bench.quote!.document.overlays?.some((other) => other.id === one.id));
 	const order = (to: number) => void finish.bench.edit({ kind: 'order-overlay', id: one.id, to });
-	const mine = $derived(finish.problems.filter((problem) => Math.abs((problem.at_ms ?? -9) - Math.floor(finish.timeOf(one.id)?.fromMs ?? -1)) <= 1));
+	const mine = $derived(finish.problemsOf(one.id));
 	const set = (change: Change) => void finish.change(one.id, change);
 	const look = (change: Change) => finish.tryOut(one.id, change);
 </script>

@@ -31,6 +31,10 @@ export class Finish {
 	shape = $derived.by(() => this.bench.version?.assembly.destination.shape ?? '');
 	problems = $derived.by((): Finding[] => this.bench.findingsOf(this.bench.shown).filter((one) => one.step === 'finish'));
 
+	problemsOf(id: number): Finding[] {
+		return this.problems.filter((one) => one.overlay === id);
+	}
+
 	placedOf(id: number): Placed[] {
 		return (this.bench.version?.assembly.overlays ?? []).filter((one) => one.item === id);
 	}
