@@ -24,19 +24,13 @@
 {/each}
 
 <style>
+	input {
+		width: 76px;
+	}
 	label {
 		display: flex;
 		align-items: center;
 		justify-content: space-between;
 		gap: 8px;
-	}
-	input {
-		width: 76px;
-		min-height: 32px;
-		padding: 0 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		background: var(--paper-raised);
-		font: inherit;
 	}
 </style>

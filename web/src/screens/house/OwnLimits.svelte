@@ -3,6 +3,7 @@
 	import type { CaptionLook } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
+	import Fields from '$ui/Fields.svelte';
 	import LimitsFields from './LimitsFields.svelte';
 
 	type Own = NonNullable<CaptionLook['limits_in']>;
@@ -22,11 +23,10 @@
 </script>
 
 {#each own as one, at (called(one))}
-	<fieldset>
-		<legend>Limits: {called(one)}</legend>
+	<Fields name="Limits: {called(one)}" across>
 		<LimitsFields limits={one.limits} onset={(limits) => onset(own.with(at, { ...one, limits }))} />
 		<Button onclick={() => onset(own.filter((other) => other !== one))}>Remove these limits</Button>
-	</fieldset>
+	</Fields>
 {/each}
 <div class="row" role="group" aria-label="Other limits">
 	Other limits in
@@ -36,33 +36,13 @@
 </div>
 
 <style>
-	fieldset {
-		display: grid;
-		grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
-		gap: 6px 16px;
-		margin: 0;
-		padding: 4px 12px 10px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-	}
-	legend {
-		padding: 0 4px;
-		font-weight: 600;
-		font-size: 14px;
+	select {
+		max-width: 170px;
 	}
 	.row {
 		display: flex;
 		flex-wrap: wrap;
 		align-items: center;
 		gap: 6px;
-	}
-	select {
-		min-height: 32px;
-		max-width: 170px;
-		padding: 0 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		background: var(--paper-raised);
-		font: inherit;
 	}
 </style>

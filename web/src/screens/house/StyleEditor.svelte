@@ -3,6 +3,7 @@
 	import { api, ask, Problem, type CaptionLook, type WantedStyle } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
+	import Fields from '$ui/Fields.svelte';
 	import Slider from '$ui/Slider.svelte';
 	import ColourField from './ColourField.svelte';
 	import LimitsFields from './LimitsFields.svelte';
@@ -35,8 +36,7 @@
 			<label>Name <input required maxlength="40" bind:value={style.name} /></label>
 			<label class="wide">For <input maxlength="120" placeholder="what it is for, in a few words" bind:value={style.said} /></label>
 		</div>
-		<fieldset>
-			<legend>Letters</legend>
+		<Fields name="Letters" across>
 			<label>Face <select value={look.face} onchange={(event) => set({ face: event.currentTarget.value })}>{#each faces as one (one.name)}<option>{one.name}</option>{/each}</select></label>
 			<label>Case <select value={look.case} onchange={(event) => set({ case: event.currentTarget.value as CaptionLook['case'] })}><option value="as-said">as said</option><option value="upper">UPPER</option><option value="lower">lower</option></select></label>
 			<ColourField name="Letters" value={look.colour} onset={(colour) => set({ colour })} />
@@ -45,16 +45,14 @@
 			<Slider name="Between letters" says={ems(look.letter_spacing ?? 0)} min={-0.05} max={0.3} step={0.01} value={look.letter_spacing ?? 0} onlook={(letter_spacing) => set({ letter_spacing })} onset={(letter_spacing) => set({ letter_spacing })} />
 			<Slider name="Line to line" says={(look.line_spacing ?? 1.28).toFixed(2)} min={1} max={2} step={0.01} value={look.line_spacing ?? 1.28} onlook={(line_spacing) => set({ line_spacing })} onset={(line_spacing) => set({ line_spacing })} />
 			<label>Lines stand <select value={look.alignment} onchange={(event) => set({ alignment: event.currentTarget.value as CaptionLook['alignment'] })}><option value="left">left</option><option value="centre">centred</option><option value="right">right</option></select></label>
-		</fieldset>
-		<fieldset>
-			<legend>Spoken word</legend>
+		</Fields>
+		<Fields name="Spoken word" across>
 			<label>Marked <select value={look.spoken.mark} onchange={(event) => set({ spoken: { ...look.spoken, mark: event.currentTarget.value as CaptionLook['spoken']['mark'] } })}>{#each SPOKEN as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
 			{#if look.spoken.mark !== 'none' && look.spoken.mark !== 'appear'}
 				<ColourField name="Mark" value={look.spoken.colour ?? null} none="as the letters" onset={(colour) => set({ spoken: { ...look.spoken, colour } })} onnone={() => set({ spoken: { ...look.spoken, colour: null } })} />
 			{/if}
-		</fieldset>
-		<fieldset>
-			<legend>Plate</legend>
+		</Fields>
+		<Fields name="Plate" across>
 			<div class="row" role="group" aria-label="Plate">
 				<Button pressed={!look.plate} onclick={() => set({ plate: null })}>None</Button>
 				{#each [['line', 'Each line'], ['block', 'Block']] as const as [behind, says] (behind)}
@@ -69,9 +67,8 @@
 				<Slider name="Above and below" says={ems(plate.down)} min={0} max={0.6} step={0.02} value={plate.down} onlook={(down) => set({ plate: { ...plate, down } })} onset={(down) => set({ plate: { ...plate, down } })} />
 				<Slider name="Corners" says={ems(plate.radius)} min={0} max={0.8} step={0.02} value={plate.radius} onlook={(radius) => set({ plate: { ...plate, radius } })} onset={(radius) => set({ plate: { ...plate, radius } })} />
 			{/if}
-		</fieldset>
-		<fieldset>
-			<legend>Outline and shadow</legend>
+		</Fields>
+		<Fields name="Outline and shadow" across>
 			<div class="row" role="group" aria-label="Outline">
 				<Button pressed={!!look.outline} onclick={() => set({ outline: look.outline ? null : { colour: '#161A22', width: 0.08 } })}>Outline</Button>
 				<Button pressed={!!look.shadow} onclick={() => set({ shadow: look.shadow ? null : { colour: '#000000', opacity: 0.6, across: 0, down: 0.06, blur: 0.06 } })}>Shadow</Button>
@@ -88,30 +85,27 @@
 				<Slider name="Shadow down" says={ems(shadow.down)} min={-0.2} max={0.3} step={0.01} value={shadow.down} onlook={(down) => set({ shadow: { ...shadow, down } })} onset={(down) => set({ shadow: { ...shadow, down } })} />
 				<Slider name="Shadow blur" says={ems(shadow.blur)} min={0} max={0.4} step={0.01} value={shadow.blur} onlook={(blur) => set({ shadow: { ...shadow, blur } })} onset={(blur) => set({ shadow: { ...shadow, blur } })} />
 			{/if}
-		</fieldset>
-		<fieldset>
-			<legend>Lines and place</legend>
+		</Fields>
+		<Fields name="Lines and place" across>
 			<LimitsFields limits={look.limits} onset={(limits) => set({ limits })} />
 			<Slider name="Widest" says={percent(look.width ?? 0.86)} min={0.4} max={0.96} step={0.01} value={look.width ?? 0.86} onlook={(width) => set({ width })} onset={(width) => set({ width })} />
-		</fieldset>
-		<fieldset>
-			<legend>Height in each shape</legend>
+		</Fields>
+		<Fields name="Height in each shape" across>
 			<Slider name="Height" says={percent(look.height ?? 0.7)} min={0.05} max={0.95} step={0.01} value={look.height ?? 0.7} onlook={(height) => set({ height })} onset={(height) => set({ height })} />
 			{#each everyShape as shape (shape)}
 				{@const height = look.heights?.[shape] ?? look.height ?? 0.7}
 				<Slider name="In {shape}" says={percent(height)} min={0.05} max={0.95} step={0.01} value={height} onlook={(at) => set({ heights: { ...look.heights, [shape]: at } })} onset={(at) => set({ heights: { ...look.heights, [shape]: at } })} />
 			{/each}
-		</fieldset>
+		</Fields>
 		<OwnLimits {look} shapes={everyShape} onset={(limits_in) => set({ limits_in })} />
-		<fieldset>
-			<legend>Coming, going, speakers</legend>
+		<Fields name="Coming, going, speakers" across>
 			<label>Comes <select value={look.entrance} onchange={(event) => set({ entrance: event.currentTarget.value as CaptionLook['entrance'] })}>{#each COMES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
 			<label>Goes <select value={look.exit} onchange={(event) => set({ exit: event.currentTarget.value as CaptionLook['exit'] })}>{#each GOES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
 			<label>Another speaker <select value={look.speakers?.mark ?? 'none'} onchange={(event) => set({ speakers: { ...look.speakers, mark: event.currentTarget.value as 'none' } })}><option value="none">Not marked</option><option value="dash">A dash</option><option value="name">Their name</option><option value="colour">Another colour</option></select></label>
 			{#if look.speakers?.mark === 'colour'}
 				<ColourField name="Second speaker" value={look.speakers.colours?.[0] ?? null} none="as the letters" onset={(colour) => set({ speakers: { mark: 'colour', colours: [colour, ...(look.speakers?.colours ?? []).slice(1)] } })} onnone={() => set({ speakers: { mark: 'colour', colours: [] } })} />
 			{/if}
-		</fieldset>
+		</Fields>
 		{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 		<div class="row">
 			<Button kind="main" type="submit">Save style</Button>
@@ -142,35 +136,11 @@
 		display: grid;
 		gap: 8px;
 	}
-	fieldset {
-		display: grid;
-		grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
-		gap: 6px 16px;
-		margin: 0;
-		padding: 4px 12px 10px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-	}
-	legend {
-		padding: 0 4px;
-		font-weight: 600;
-		font-size: 14px;
-	}
 	label {
 		display: flex;
 		align-items: center;
 		justify-content: space-between;
 		gap: 8px;
-	}
-	input:not([type]),
-	select {
-		min-height: 32px;
-		min-width: 0;
-		padding: 0 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		background: var(--paper-raised);
-		font: inherit;
 	}
 	select {
 		max-width: 170px;

@@ -30,12 +30,4 @@
 		align-items: center;
 		gap: 6px;
 	}
-	select {
-		min-height: 32px;
-		padding: 0 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		background: var(--paper-raised);
-		font: inherit;
-	}
 </style>

@@ -2,7 +2,7 @@
 	/** What of a look is changed most: of all captions of a quote, or of one. */
 	import Pipette from '@lucide/svelte/icons/pipette';
 	import type { CaptionLook } from '$api/client';
-	import { house } from '$api/house.svelte';
+	import Swatches from '$screens/house/Swatches.svelte';
 	import Button from '$ui/Button.svelte';
 	import Slider from '$ui/Slider.svelte';
 	import type { Captions } from './captions.svelte';
@@ -32,29 +32,15 @@
 	{#each PLATES as [behind, name] (behind)}<Button pressed={look.plate?.behind === behind} onclick={() => plated({ behind })}>{name}</Button>{/each}
 	<Button pressed={!!look.outline} onclick={edged}>Outline</Button>
 </div>
-<div class="row" role="group" aria-label="Colour of the letters">
-	{#each house.palette as colour (colour)}
-		<button type="button" class="swatch" style:background={colour} aria-label="Letters {colour}" aria-pressed={look.colour === colour} onclick={() => onset({ colour })}></button>
-	{/each}
+<Swatches name="Colour of the letters" each="Letters" value={look.colour} onset={(colour) => onset({ colour })}>
 	{@render pipette('Letters from the picture', (colour) => onset({ colour }))}
 	{#if look.plate}{@render pipette('Plate from the picture', (colour) => plated({ colour }))}{/if}
-</div>
+</Swatches>
 
 <style>
 	.row {
 		display: flex;
 		flex-wrap: wrap;
 		gap: 4px;
-	}
-	.swatch {
-		width: 28px;
-		height: 28px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		cursor: pointer;
-	}
-	.swatch[aria-pressed='true'] {
-		outline: 2px solid var(--kept);
-		outline-offset: 1px;
 	}
 </style>

@@ -87,13 +87,6 @@
 	}
 	select,
 	input {
-		min-height: 32px;
-		min-width: 0;
-		padding: 0 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		background: var(--paper-raised);
-		font: inherit;
 		font-weight: 400;
 	}
 	p {

@@ -66,15 +66,6 @@
 		align-items: center;
 		gap: 8px;
 	}
-	select {
-		min-height: 32px;
-		min-width: 0;
-		padding: 4px 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		background: var(--paper-raised);
-		font: inherit;
-	}
 	.row {
 		display: flex;
 		flex-wrap: wrap;

@@ -2,6 +2,7 @@
 	/** Where a thing stands: where it should in every shape, and where it was put in this one. */
 	import type { Overlay } from '$api/client';
 	import Button from '$ui/Button.svelte';
+	import Fields from '$ui/Fields.svelte';
 	import type { Finish } from './finish.svelte';
 
 	let { finish, one }: { finish: Finish; one: Overlay } = $props();
@@ -21,8 +22,7 @@
 	}
 </script>
 
-<fieldset>
-	<legend>Place</legend>
+<Fields name="Place">
 	<label>Wish
 		<select value={one.wish ?? ''} onchange={(event) => void finish.bench.edit({ kind: 'place-overlay', id: one.id, wish: (event.currentTarget.value || null) as Overlay['wish'] })}>
 			{#each WISHES as [value, says] (value)}<option {value}>{says}</option>{/each}
@@ -34,22 +34,9 @@
 		<label>Middle down, % <input type="number" min="0" max="100" step="0.5" value={percent(box.y + box.height / 2)} onchange={(event) => typed('y', event.currentTarget)} /></label>
 		{#if byHand}<Button onclick={() => void finish.bench.edit({ kind: 'place-overlay', id: one.id, shape: finish.shape })}>Find a place for it</Button>{/if}
 	{/if}
-</fieldset>
+</Fields>
 
 <style>
-	fieldset {
-		display: grid;
-		gap: 6px;
-		margin: 0;
-		padding: 4px 10px 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-	}
-	legend {
-		padding: 0 4px;
-		font-weight: 600;
-		font-size: 14px;
-	}
 	label {
 		display: flex;
 		align-items: center;
@@ -59,16 +46,6 @@
 	p {
 		color: var(--ink-soft);
 		font-size: 14px;
-	}
-	input,
-	select {
-		min-height: 32px;
-		min-width: 0;
-		padding: 0 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		background: var(--paper-raised);
-		font: inherit;
 	}
 	input {
 		width: 84px;

@@ -2,6 +2,7 @@
 	/** What a text says, and what it looks like where that is not as the captions. */
 	import type { CaptionLook, What } from '$api/client';
 	import { house } from '$api/house.svelte';
+	import Swatches from '$screens/house/Swatches.svelte';
 	import Button from '$ui/Button.svelte';
 	import Fold from '$ui/Fold.svelte';
 	import Slider from '$ui/Slider.svelte';
@@ -37,9 +38,7 @@
 		<Button onclick={() => onset(dressed({ plate: null }))}>No plate</Button>
 		{#each [['line', 'Each line'], ['block', 'Block']] as const as [behind, name] (behind)}<Button pressed={own.plate?.behind === behind} onclick={() => onset(dressed({ plate: { ...(own.plate ?? {}), behind } as CaptionLook['plate'] }))}>{name}</Button>{/each}
 	</div>
-	<div class="row" role="group" aria-label="Colour of the letters">
-		{#each house.palette as colour (colour)}<button type="button" class="swatch" style:background={colour} aria-label="Letters {colour}" aria-pressed={own.colour === colour} onclick={() => onset(dressed({ colour }))}></button>{/each}
-	</div>
+	<Swatches name="Colour of the letters" each="Letters" value={own.colour} onset={(colour) => onset(dressed({ colour }))} />
 	<Button disabled={!Object.keys(own).length} onclick={() => onset({ look: null })}>As the captions</Button>
 </Fold>
 
@@ -50,16 +49,7 @@
 		align-items: center;
 		gap: 8px;
 	}
-	input,
-	textarea,
-	select {
-		min-height: 32px;
-		min-width: 0;
-		padding: 4px 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		background: var(--paper-raised);
-		font: inherit;
+	textarea {
 		resize: vertical;
 	}
 	.soft {
@@ -70,16 +60,5 @@
 		display: flex;
 		flex-wrap: wrap;
 		gap: 4px;
-	}
-	.swatch {
-		width: 28px;
-		height: 28px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		cursor: pointer;
-	}
-	.swatch[aria-pressed='true'] {
-		outline: 2px solid var(--kept);
-		outline-offset: 1px;
 	}
 </style>

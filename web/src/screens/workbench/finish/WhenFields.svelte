@@ -2,6 +2,7 @@
 	/** When a thing shows: all the time, at an end of the clip, or with words. */
 	import type { Overlay, Shows } from '$api/client';
 	import Button from '$ui/Button.svelte';
+	import Fields from '$ui/Fields.svelte';
 	import type { Finish } from './finish.svelte';
 
 	let { finish, one }: { finish: Finish; one: Overlay } = $props();
@@ -21,8 +22,7 @@
 	}
 </script>
 
-<fieldset>
-	<legend>Shows</legend>
+<Fields name="Shows">
 	<div class="row" role="group" aria-label="Shows">
 		{#each KINDS as [value, says] (value)}<Button pressed={when.kind === value} onclick={() => kind(value)}>{says}</Button>{/each}
 		<Button pressed={when.kind === 'words'} disabled={!selected && when.kind !== 'words'} title={selected ? 'With the selected words (W)' : 'Select words first'} onclick={() => finish.withSelected()}>With words</Button>
@@ -31,21 +31,11 @@
 		<label>For, s <input inputmode="decimal" placeholder={when.kind === 'words' ? 'these words' : 'all of it'} value={when.length_ms ? (when.length_ms / 1000).toFixed(1) : ''} onchange={(event) => seconds('length_ms', event.currentTarget)} /></label>
 		<label>{when.kind === 'end' ? 'Before the end by, s' : 'Later by, s'} <input inputmode="decimal" value={((when.offset_ms ?? 0) / 1000).toFixed(1)} onchange={(event) => seconds('offset_ms', event.currentTarget)} /></label>
 	{/if}
-</fieldset>
+</Fields>
 
 <style>
-	fieldset {
-		display: grid;
-		gap: 6px;
-		margin: 0;
-		padding: 4px 10px 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-	}
-	legend {
-		padding: 0 4px;
-		font-weight: 600;
-		font-size: 14px;
+	input {
+		width: 96px;
 	}
 	.row {
 		display: flex;
@@ -57,14 +47,5 @@
 		align-items: center;
 		justify-content: space-between;
 		gap: 8px;
-	}
-	input {
-		width: 96px;
-		min-height: 32px;
-		padding: 0 8px;
-		border: 1px solid var(--rule);
-		border-radius: var(--radius);
-		background: var(--paper-raised);
-		font: inherit;
 	}
 </style>
