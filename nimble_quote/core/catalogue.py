@@ -45,6 +45,8 @@ class Catalogue(Frozen):
     finishes: tuple[Finish, ...] = ()
     earlier_finishes: tuple[Finish, ...] = Field(default=(), exclude=True)
     """Older versions of the finishes, for the quotes that hold one."""
+    series_finishes: dict[str, str] = Field(default_factory=dict)
+    """The finish that new quotes of a series follow, by its id."""
     pictures: tuple[Picture, ...] = ()
     colour: Colour = "#1C2330"
     """The house's colour, which stands behind where none is chosen."""
@@ -72,6 +74,11 @@ class Catalogue(Frozen):
         if not version:
             return newest
         return next((one for one in self.earlier_finishes if (one.id, one.version) == (id_, version)), newest)
+
+    def finish_for(self, series: str | None) -> str | None:
+        """The finish that a new quote of a series follows; none where it is offered no more."""
+        id_ = self.series_finishes.get(series or "")
+        return id_ if id_ and not self.finish(id_).retired else None
 
     def overlays(self, document: QuoteDocument) -> tuple[Overlay, ...]:
         """What stands over the picture of a quote: its finish's, as far as it has none of it otherwise, and its own."""

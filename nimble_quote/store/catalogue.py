@@ -56,6 +56,7 @@ async def whole(conn: Connection) -> Catalogue:
     return Catalogue(
         version=number, destinations=destinations, styles=tuple(newest.values()), earlier=tuple(versions), faces=faces, pictures=pictures,
         finishes=tuple(newest_finishes.values()), earlier_finishes=every,
+        series_finishes=await finishes.of_series(conn),
         colour=own["colour"], palette=tuple(own["palette"]),
     )  # fmt: skip
 

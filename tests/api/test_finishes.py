@@ -82,6 +82,22 @@ def test_a_quote_that_was_exported_holds_the_finish_that_it_was_made_with(runnin
         assert client.put("/api/finishes/quiet-title", json=back).json()["finish"]["version"] == 3
 
 
+def test_new_quotes_of_a_series_follow_its_finish(running: RunningApp, demo: int):
+    with running.client as client:
+        recording = client.get(f"/api/recordings/{demo}").json()
+        told = {field: recording[field] for field in ("title", "held_on", "notes")}
+        assert client.put(f"/api/recordings/{demo}/description", json={**told, "series": "Lamp evenings"}).is_success
+        chosen = {"series": "Lamp evenings", "finish": "sound-only"}
+        assert client.put("/api/series-finish", json=chosen).is_success
+        assert client.get("/api/catalogue").json()["series_finishes"] == {"Lamp evenings": "sound-only"}
+        quote = keep(client, demo, SAID)
+        assert shown(client, quote) == [quote["document"]["title"], "wave", "clock"]
+        assert client.put("/api/series-finish", json={**chosen, "finish": "none-such"}).status_code == 404
+        assert client.put("/api/series-finish", json={**chosen, "finish": None}).is_success
+        assert shown(client, keep(client, demo, SAID)) == []
+        client.put(f"/api/recordings/{demo}/description", json={**told, "series": recording["series"]})
+
+
 def test_a_finish_is_taken_along_with_its_pictures(running: RunningApp, demo: int):
     with running.client as client:
         picture = client.post("/api/house/pictures", params={"name": "Mark"}, content=LAMP % b"123456").json()

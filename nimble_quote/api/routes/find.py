@@ -32,6 +32,6 @@ async def keep_quote(recording_id: RowId, chosen: Selection, conn: TheConnection
     """Keeps a selection as a quote."""
     recording = await recordings.one(conn, recording_id)
     context = await server.contexts.of_words(conn, recording, chosen.first, chosen.last)
-    document = new_quote(context, chosen.first, chosen.last)
+    document = new_quote(context, chosen.first, chosen.last, recording.series)
     quote_id = await quotes.keep(conn, recording_id, document)
     return brief(await quotes.one(conn, quote_id), recording, context.talk)

@@ -4,7 +4,7 @@ from typing import Annotated
 from urllib.parse import quote as quoted
 
 from fastapi import APIRouter, Request, Response
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, StringConstraints
 
 from nimble_quote.api.bodies import whole_body
 from nimble_quote.api.routes.house import ANY_BODY, Retiring
@@ -67,6 +67,13 @@ class Applying(BaseModel):
     by: Annotated[str, Field(max_length=80)] | None = None
 
 
+class SeriesFinish(BaseModel):
+    """The finish that new quotes of a series are to follow; none where it is null."""
+
+    series: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+    finish: str | None
+
+
 class Applied(BaseModel):
     """How many quotes follow a finish now that did not before."""
 
@@ -114,6 +121,14 @@ async def apply_finish(finish: str, applying: Applying, conn: TheConnection, ser
     return Applied(
         changed=await _each(conn, server, applying.quotes, ChooseFinish(finish=finish), applying.by, besides=finish)
     )
+
+
+@router.put("/series-finish")
+async def set_series_finish(wanted: SeriesFinish, conn: TheConnection) -> None:
+    """Sets which finish new quotes of a series follow; quotes that are there stay as they are."""
+    if wanted.finish is not None:
+        await _finish(conn, wanted.finish)
+    await finishes.set_for_series(conn, wanted.series, wanted.finish)
 
 
 @router.post("/finishes/{finish}/retire")

@@ -110,7 +110,8 @@ async def decide_soundbite(
         return _view(bite, await _used(conn, recording_id))
     recording = await recordings.one(conn, recording_id)
     context = await server.contexts.of_words(conn, recording, bite.first_word, bite.last_word)
-    quote_id = await quotes.keep(conn, recording_id, new_quote(context, bite.first_word, bite.last_word))
+    document = new_quote(context, bite.first_word, bite.last_word, recording.series)
+    quote_id = await quotes.keep(conn, recording_id, document)
     kept = brief(await quotes.one(conn, quote_id), recording, context.talk)
     return _view(bite, await _used(conn, recording_id)).model_copy(update={"kept": kept})
 

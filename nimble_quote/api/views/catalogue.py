@@ -19,6 +19,8 @@ class CatalogueView(BaseModel):
     styles: list[CaptionStyle]
     faces: list[Face]
     finishes: list[Finish]
+    series_finishes: dict[str, str]
+    """The finish that new quotes of a series follow, by its id."""
     pictures: list[Picture]
     colour: Colour
     """The house's."""

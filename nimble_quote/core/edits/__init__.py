@@ -271,15 +271,19 @@ def describe_edit(document: QuoteDocument, edit: Edit, context: Context) -> str:
     return or_refused(lambda: edit.said(document, context))
 
 
-def new_quote(context: Context, first: int, last: int) -> QuoteDocument:
-    """The quote that keeps words `first` to `last`, titled with how it opens, for the first tall place it fits."""
+def new_quote(context: Context, first: int, last: int, series: str | None = None) -> QuoteDocument:
+    """The quote that keeps words `first` to `last`, titled with how it opens, for the first tall place it fits, with the finish of
+    its recording's series."""
     span = or_refused(lambda: around_words(context.talk, *ordered(first, last, context)))
     words = context.talk.between(span.start_ms, span.end_ms)
     tall = sorted((d for d in context.catalogue.offered if d.shape == "tall"), key=lambda d: d.limit_ms)
     offered = tall or list(context.catalogue.offered)
     destination = next((d for d in offered if d.limit_ms >= span.length_ms), offered[-1])
     return QuoteDocument(
-        title=text_of(words, most=48) or "Untitled", span=span, versions=(Version(destination=destination.id),)
+        title=text_of(words, most=48) or "Untitled",
+        span=span,
+        versions=(Version(destination=destination.id),),
+        finish=context.catalogue.finish_for(series),
     )
 
 

@@ -22,6 +22,14 @@ create trigger finish_counted after insert or update or delete on finish for eac
 create trigger finish_version_counted after insert or update or delete on finish_version
     for each statement execute function count_catalogue();
 
+-- What new quotes of a series follow.
+create table series_finish (
+    series short_name primary key,
+    finish catalogue_id not null references finish
+);
+create trigger series_finish_counted after insert or update or delete on series_finish
+    for each statement execute function count_catalogue();
+
 insert into finish (id, name, said, place) values
     ('quiet-title', 'Quiet title', 'a talk: its title, who speaks, how far it is', 1),
     ('sound-only', 'Sound only', 'a talk without a picture: its title and the voice', 2);

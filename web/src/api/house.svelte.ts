@@ -45,6 +45,8 @@ class House {
 	styles = $state.raw<CaptionStyle[]>([]);
 	/** Sets of what stands over the picture, which quotes follow: also those that are offered no more. */
 	finishes = $state.raw<FinishOfHouse[]>([]);
+	/** The finish that new quotes of a series follow, by its id. */
+	seriesFinishes = $state.raw<Record<string, string>>({});
 	faces = $state.raw<Face[]>([]);
 	/** The house's colours, to choose from. */
 	palette = $state.raw<string[]>([]);
@@ -152,6 +154,7 @@ class House {
 		this.destinations = catalogue.destinations.filter((one) => !one.retired);
 		this.everyPicture = catalogue.pictures;
 		this.finishes = catalogue.finishes;
+		this.seriesFinishes = catalogue.series_finishes;
 		this.pictures = catalogue.pictures.filter((one) => !one.retired);
 		this.colour = catalogue.colour;
 		this.palette = catalogue.palette ?? [];

@@ -1,11 +1,19 @@
 <script lang="ts">
 	/** The house's finishes: what each has, and taking them along. They are made and changed in the Finish step of a quote. */
+	import { onMount } from 'svelte';
 	import { api, ask, type FinishOfHouse } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import { nameOf } from '$screens/workbench/finish/items';
 	import Button from '$ui/Button.svelte';
 
 	let chooser: HTMLInputElement;
+	let series = $state.raw<string[]>([]);
+	onMount(async () => (series = (await house.trying(() => ask(api.GET('/api/series')))) ?? []));
+
+	async function follow(name: string, finish: string | null): Promise<void> {
+		await house.trying(() => ask(api.PUT('/api/series-finish', { body: { series: name, finish } })));
+		await house.refreshCatalogue();
+	}
 	const octets = { 'content-type': 'application/octet-stream' };
 
 	async function bring(file: File | undefined): Promise<void> {
@@ -43,6 +51,18 @@
 			</li>
 		{/each}
 	</ul>
+	{#if series.length}
+		<div class="series" role="group" aria-label="New quotes of a series">
+			{#each series as name (name)}
+				<label>New quotes of {name} follow
+					<select value={house.seriesFinishes[name] ?? ''} onchange={(event) => void follow(name, event.currentTarget.value || null)}>
+						<option value="">no finish</option>
+						{#each house.finishes.filter((one) => !one.retired || one.id === house.seriesFinishes[name]) as one (one.id)}<option value={one.id}>{one.name}</option>{/each}
+					</select>
+				</label>
+			{/each}
+		</div>
+	{/if}
 </section>
 
 <style>
@@ -71,6 +91,16 @@
 	}
 	.retired {
 		color: var(--ink-soft);
+	}
+	.series {
+		display: grid;
+		gap: 6px;
+		margin-top: 10px;
+	}
+	.series label {
+		display: flex;
+		align-items: center;
+		gap: 8px;
 	}
 	.does {
 		display: flex;
