@@ -2,6 +2,8 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,12 +31,23 @@ class Pictures:
     at_ms: NDArray[np.float64]
     light: Light
 
-    def near(self, ms: float) -> Light:
-        """The picture nearest to a moment."""
+    def near(self, ms: float) -> int:
+        """The number of the picture nearest to a moment."""
         place = int(np.searchsorted(self.at_ms, ms))
         around = [one for one in (place - 1, place) if 0 <= one < len(self.at_ms)]
-        picture: Light = self.light[min(around, key=lambda one: abs(self.at_ms[one] - ms))]
-        return picture
+        return min(around, key=lambda one: abs(self.at_ms[one] - ms))
+
+    @cached_property
+    def bins(self) -> NDArray[np.uint8]:
+        """The bin that the luminance of each pixel falls in."""
+        bins: NDArray[np.uint8] = np.minimum(BINS - 1, self.light * BINS).astype(np.uint8)
+        return bins
+
+    @cached_property
+    def whole(self) -> NDArray[np.uint8]:
+        """The bin of how light each picture is on the whole."""
+        whole: NDArray[np.uint8] = np.minimum(BINS - 1, self.light.mean(axis=(1, 2)) * BINS).astype(np.uint8)
+        return whole
 
 
 def contrast_of(
@@ -96,8 +109,11 @@ def _found(
 ) -> ContrastFound:  # fmt: skip
     frames = _looked_at(*during, assembly)
     lasting = np.diff([*frames, during[1]])
-    counts = [_behind(frame, areas, assembly, pictures) for frame in frames]
-    at = [score(look, letters, MIDDLES, one) for one in counts]
+    views = [_View.at(frame, assembly, pictures) for frame in frames]
+    # Most frames show what one before them showed.
+    different = {view: _behind(view, areas, assembly, pictures) for view in views}
+    scores = {view: score(look, letters, MIDDLES, one) for view, one in different.items()}
+    counts, at = [different[view] for view in views], [scores[view] for view in views]
     together = np.sum([count * long for count, long in zip(counts, lasting, strict=True)], axis=0)
     whole = score(look, letters, MIDDLES, together)
     worst = int(np.argmin(at))
@@ -131,36 +147,49 @@ MIDDLES = (np.arange(BINS) + 0.5) / BINS
 """The luminance in the middle of each bin."""
 
 
-def _behind(frame: int, areas: Sequence[Area], assembly: Assembly, pictures: Pictures) -> NDArray[np.float64]:
+class _View(NamedTuple):
+    """What a frame shows: the run that it lies in, by its first frame, which picture, and the windows of its panels."""
+
+    run: int
+    picture: int
+    windows: tuple[tuple[float, float, float, float], ...]
+
+    @classmethod
+    def at(cls, frame: int, assembly: Assembly, pictures: Pictures) -> "_View":
+        run = assembly.run_at(frame)
+        windows = (panel.window_at(frame) for panel in run.panels)
+        return cls(
+            run=run.first_frame, picture=pictures.near(assembly.source_ms(frame)),
+            windows=tuple((one.x, one.y, one.width, one.height) for one in windows),
+        )  # fmt: skip
+
+
+def _behind(view: _View, areas: Sequence[Area], assembly: Assembly, pictures: Pictures) -> NDArray[np.float64]:
     """How many of the pixels under some areas of a frame have which luminance."""
-    run = assembly.run_at(frame)
-    counts = np.zeros(BINS)
-    picture = pictures.near(assembly.source_ms(frame))
-    for area in areas:
-        seen = _under(area, frame, run, assembly, picture)
-        counts += np.bincount(np.minimum(BINS - 1, (seen * BINS).astype(int)).ravel(), minlength=BINS)
-    return counts
+    run = assembly.run_at(view.run)
+    seen = [_under(area, view, run, assembly, pictures).ravel() for area in areas]
+    return np.bincount(np.concatenate(seen), minlength=BINS).astype(np.float64) if seen else np.zeros(BINS)
 
 
 _ACROSS, _DOWN = 96, 20
 """So many points of each line's box are looked at."""
 
 
-def _under(area: Area, frame: int, run: PictureRun, assembly: Assembly, picture: Light) -> Light:
-    """The luminance under points of an area: of the panel that is there, or of what stands behind all of them."""
+def _under(area: Area, view: _View, run: PictureRun, assembly: Assembly, pictures: Pictures) -> NDArray[np.uint8]:
+    """The luminance under points of an area, as bins: of the panel that is there, or of what stands behind all of them."""
     width, height = assembly.destination.size
+    picture = pictures.bins[view.picture]
     x = (area.x + (np.arange(_ACROSS) + 0.5) / _ACROSS * area.width) * width
     y = (area.y + (np.arange(_DOWN) + 0.5) / _DOWN * area.height) * height
-    out = np.full((_DOWN, _ACROSS), _backdrop(run, picture), np.float32)
+    out = np.full((_DOWN, _ACROSS), _backdrop(run, view, pictures), np.uint8)
     rows, columns = picture.shape
-    for panel in run.panels:
-        window = panel.window_at(frame)
+    for panel, (left, top, wide, high) in zip(run.panels, view.windows, strict=True):
         inside_x = (x >= panel.x_px) & (x < panel.x_px + panel.width_px)
         inside_y = (y >= panel.y_px) & (y < panel.y_px + panel.height_px)
         if not inside_x.any() or not inside_y.any():
             continue
-        across = window.x + (x[inside_x] - panel.x_px) / panel.width_px * window.width
-        down = window.y + (y[inside_y] - panel.y_px) / panel.height_px * window.height
+        across = left + (x[inside_x] - panel.x_px) / panel.width_px * wide
+        down = top + (y[inside_y] - panel.y_px) / panel.height_px * high
         taken = picture[
             np.clip((down * rows).astype(int), 0, rows - 1)[:, None],
             np.clip((across * columns).astype(int), 0, columns - 1)[None, :],
@@ -169,8 +198,8 @@ def _under(area: Area, frame: int, run: PictureRun, assembly: Assembly, picture:
     return out
 
 
-def _backdrop(run: PictureRun, picture: Light) -> float:
-    """About how light what stands behind is: a blurred copy is as light as the picture, on the whole."""
+def _backdrop(run: PictureRun, view: _View, pictures: Pictures) -> int:
+    """About how light what stands behind is, as a bin: a blurred copy is as light as the picture, on the whole."""
     if run.behind.kind == "colour":
-        return luminance(run.behind.colour)
-    return float(picture.mean())
+        return min(BINS - 1, int(luminance(run.behind.colour) * BINS))
+    return int(pictures.whole[view.picture])

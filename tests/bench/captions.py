@@ -335,7 +335,7 @@ def _exact(cue: object, assembly: Assembly, context: Context, pictures: Pictures
     under = []
     for area in line_areas(cue, track, context, assembly.destination):  # type: ignore[arg-type]
         for frame in range(cue.first_frame, cue.end_frame):  # type: ignore[attr-defined]
-            picture = pictures.near(assembly.source_ms(frame))
+            picture = pictures.light[pictures.near(assembly.source_ms(frame))]
             for panel in assembly.run_at(frame).panels:
                 window = panel.window_at(frame)
                 left, right = (

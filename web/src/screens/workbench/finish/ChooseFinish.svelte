@@ -58,7 +58,7 @@
 	{/if}
 	<div class="row">
 		<Button disabled={!own} title="What stands at the clip, for other quotes too" onclick={() => { name = ''; naming = true; }}>Make a finish of this</Button>
-		{#if followed}<Button disabled={!own} onclick={change}>Change {followed.name} to this</Button>{/if}
+		{#if followed}<Button disabled={!own} onclick={change}>Change “{followed.name}” to this</Button>{/if}
 	</div>
 </section>
 {#if naming}
