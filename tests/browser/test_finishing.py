@@ -186,6 +186,19 @@ def test_a_finish_is_made_applied_to_six_its_logo_changed_and_all_exported(desk:
     assert len(made) == 6
 
 
+def test_a_thing_is_copied_to_another_quote(desk: Page, running: RunningApp, demo: int, quote: int):
+    with running.client as client:
+        other = int(keep(client, demo, "A small repair is a way of saying that a thing still matters.")["id"])
+        title = client.get(f"/api/quotes/{other}").json()["document"]["title"]
+    opened(desk, running, quote)
+    desk.get_by_role("button", name="Progress line", exact=True).click()
+    desk.get_by_text("Copy to another quote").click()
+    desk.get_by_label("Copy to", exact=True).select_option(str(other))
+    desk.get_by_role("button", name="Copy", exact=True).click()
+    expect(desk.get_by_text(f"Copied to “{title}”.")).to_be_visible()
+    assert [one["what"]["kind"] for one in over(running, other)] == ["progress"]
+
+
 def test_a_finish_is_held_and_changed_from_a_quote(desk: Page, running: RunningApp, quote: int):
     opened(desk, running, quote)
     desk.get_by_role("combobox", name="Finish", exact=True).select_option("Sound only")

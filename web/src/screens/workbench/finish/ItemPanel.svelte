@@ -19,6 +19,11 @@
 	const otherwise = $derived(ofFinish(one) && finish.bench.quote!.document.overlays?.some((other) => other.id === one.id));
 	const order = (to: number) => void finish.bench.edit({ kind: 'order-overlay', id: one.id, to });
 	const mine = $derived(finish.problemsOf(one.id));
+	let copying = $state(false);
+	let to = $state<number | null>(null);
+	$effect(() => {
+		if (copying) void finish.loadOthers().then(() => (to = finish.others[0]?.id ?? null));
+	});
 	const set = (change: Change) => void finish.change(one.id, change);
 	const look = (change: Change) => finish.tryOut(one.id, change);
 </script>
@@ -47,6 +52,12 @@
 			</div>
 		</Fold>
 	{/if}
+	<Fold says="Copy to another quote" bind:open={copying}>
+		{#if finish.others.length}
+			<select aria-label="Copy to" bind:value={to}>{#each finish.others as other (other.id)}<option value={other.id}>{other.title}</option>{/each}</select>
+			<Button disabled={to === null} onclick={() => void finish.copy(one, to!)}>Copy</Button>
+		{:else}<p class="from">This recording has no other quotes.</p>{/if}
+	</Fold>
 	<div class="row">
 		<Button onclick={() => void finish.bench.edit({ kind: 'hide-overlay', id: one.id, hidden: !one.hidden })}>{one.hidden ? 'Show' : 'Hide'}</Button>
 		{#if !ofFinish(one)}<Button title="Remove (Delete)" onclick={() => finish.remove()}>Remove</Button>{/if}

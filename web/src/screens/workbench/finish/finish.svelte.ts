@@ -1,5 +1,6 @@
 /** What stands over the picture of a quote: the thing in hand, where each stands on the page, and what a person does to them. */
-import type { Edit, Finding, Overlay, Shows, What } from '$api/client';
+import { api, ask, type Edit, type Finding, type Overlay, type Shows, type What } from '$api/client';
+import { house } from '$api/house.svelte';
 import { windowAt } from '$player/layers/panels';
 import { runAt } from '$player/layers/picture';
 import { fractionOf, frameAt } from '$player/stretches';
@@ -165,6 +166,29 @@ export class Finish {
 		if (kept.length > 1) void this.change(one.id, { points: kept });
 	}
 
+	/** The other quotes of the recording, which a thing can be copied to. */
+	others = $state.raw<{ id: number; title: string }[]>([]);
+
+	async loadOthers(): Promise<void> {
+		const params = { path: { recording_id: this.bench.quote!.recording_id } };
+		const quotes = await house.trying(() => ask(api.GET('/api/recordings/{recording_id}/quotes', { params })));
+		this.others = (quotes ?? []).filter((one) => one.id !== this.bench.id);
+	}
+
+	/** Copies a thing to another quote, whose words are others: what stands at words stands there at the start. */
+	async copy(one: Overlay, to: number): Promise<boolean> {
+		const { kind, offset_ms, length_ms } = one.when;
+		const shows: Shows = kind === 'words' ? { kind: 'start', offset_ms: 0, length_ms: length_ms ?? COPIED_MS } : { kind, offset_ms, length_ms };
+		const params = { path: { quote_id: to } };
+		const made = await house.trying(async () => {
+			const { revision } = await ask(api.GET('/api/quotes/{quote_id}', { params }));
+			const edit: Edit = { kind: 'add-overlay', what: one.what, shows, wish: one.wish ?? null };
+			return ask(api.POST('/api/quotes/{quote_id}/edits', { params, body: { on_revision: revision, edit, by: house.person || null } }));
+		});
+		if (made) house.tell('good', `Copied to “${made.document.title}”.`);
+		return made !== undefined;
+	}
+
 	remove(): void {
 		if (this.hand === null) return;
 		void this.bench.edit({ kind: 'remove-overlay', id: this.hand });
@@ -196,6 +220,8 @@ function without(look: Record<string, unknown>): Record<string, unknown> {
 	return Object.fromEntries(Object.entries(look).filter(([, value]) => value !== undefined));
 }
 
+/** What stood at words shows for so long where it is copied to. */
+const COPIED_MS = 4000;
 /** What comes in with a movement is there by then. */
 const COMES_MS = 400;
 
