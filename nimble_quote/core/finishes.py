@@ -13,10 +13,9 @@ from typing import Annotated, Self
 from pydantic import Field, StringConstraints, model_validator
 
 from nimble_quote.core.document import Overlay, What, When, Wish
+from nimble_quote.core.document.overlays import FROM_FINISH
 from nimble_quote.core.model import Frozen
 
-FROM_FINISH = 1000
-"""What a finish has is known in quotes by its number in it and this."""
 MOST_ITEMS = 40
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=40)]
 

@@ -4,8 +4,9 @@ from nimble_quote.core.assembly import assemble, cut_ms
 from nimble_quote.core.cutting.kept import kept_words
 from nimble_quote.core.cutting.splitting import CannotSplit, as_quotes, split
 from nimble_quote.core.cutting.ways import Worth, parts_of
-from nimble_quote.core.document import QuoteDocument
-from nimble_quote.core.edits import EditRefused, SetPartLines, SetSpeed, StrikeWords, apply_edit
+from nimble_quote.core.document import QuoteDocument, TitleLines
+from nimble_quote.core.document.overlays import FROM_FINISH
+from nimble_quote.core.edits import AddOverlay, EditRefused, SetPartLines, SetSpeed, StrikeWords, apply_edit
 from nimble_quote.core.talk import Talk
 from nimble_quote.formats.ass import write_ass
 from tests.cuts import cut_of
@@ -70,6 +71,24 @@ def test_parts_are_quotes_with_the_cut_of_the_whole_and_their_lines():
     script = write_ass(assemble(second, context_of(talk), HD, DESTINATIONS["tall-60"]), LETTERING)
     assert "Three things" in script
     assert "More tomorrow" in write_ass(assemble(first, context_of(talk), HD, DESTINATIONS["tall-60"]), LETTERING)
+
+
+def test_parts_keep_what_stands_over_the_whole_beside_their_lines():
+    document, talk = cut_of(SAID)
+    titled = apply_edit(document, AddOverlay(what=TitleLines(text="A lamp")), context_of(talk))
+    # As a quote has it otherwise than its finish.
+    otherwise = titled.overlays[0].model_copy(update={"id": FROM_FINISH + 2})
+    titled = titled.model_copy(update={"overlays": (*titled.overlays, otherwise)})
+    spans = [one.span for one in split(sentences(titled, talk), 9000, 2)]
+    first, second = as_quotes(titled, spans, "tall-60", recap="So far", end_line="More")
+    assert [(one.id, one.what.kind) for one in first.overlays] == [(1, "title"), (1002, "title"), (2, "lines")]
+    changed = apply_edit(second, SetPartLines(recap="Before", end_line="Then"), context_of(talk))
+    assert [(one.id, one.what.kind) for one in changed.overlays] == [
+        (1, "title"),
+        (1002, "title"),
+        (2, "lines"),
+        (3, "lines"),
+    ]
 
 
 def test_the_lines_of_a_part_can_be_changed_and_only_a_part_has_them():

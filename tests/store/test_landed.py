@@ -190,7 +190,7 @@ def test_quotes_are_edited_undone_compared_and_gone_back_to_over_the_change_of_s
         now = changed.json()
         assert now["document"]["treatments"]["square"]["framing"]["usual"]["layout"] == "one"
         compared = client.get("/api/quotes/1/history/compare", params={"a": 2, "b": now["revision"]}).json()
-        assert {"framing", "overlays"} & set(compared["differs"]) == {"framing"}
+        assert {"framing", "what stands over the picture"} & set(compared["differs"]) == {"framing"}
         undone = client.post("/api/quotes/1/undo", json={"on_revision": now["revision"]}).json()
         assert undone["document"] == before["document"]
         first = client.post("/api/quotes/1/history/go", json={"on_revision": undone["revision"], "to": 1}).json()

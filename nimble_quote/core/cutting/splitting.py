@@ -7,6 +7,7 @@ from math import ceil, inf
 from nimble_quote.core.cutting.kept import struck_spans
 from nimble_quote.core.cutting.ways import LANDING_LOSS, OPENING_LOSS, CutSentence
 from nimble_quote.core.document import Lines, Overlay, Part, QuoteDocument, When
+from nimble_quote.core.document.overlays import free_number
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Refused
 from nimble_quote.core.timebase import Span, outside, without
@@ -123,7 +124,8 @@ def as_quotes(
             number=number,
             of=len(parts),
         )
-        lines = part_lines(recap if number > 1 else "", end_line if number < len(parts) else "")
+        own = [one for one in document.overlays if not is_part_line(one)]
+        lines = part_lines(recap if number > 1 else "", end_line if number < len(parts) else "", free_number(own))
         base = {"struck": (), "restored": ()}
         versions = tuple(one.model_copy(update=base) for one in document.versions if one.destination == destination)
         changed = {
@@ -132,7 +134,7 @@ def as_quotes(
             "struck": holes,
             "versions": versions,
             "part": part,
-            "overlays": lines,
+            "overlays": (*own, *lines),
         }
         out.append(QuoteDocument.model_validate({**dict(document), **changed}))
     return out

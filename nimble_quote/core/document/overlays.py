@@ -4,6 +4,7 @@ To add a kind: a class with a new `kind` in the union of `Overlay.what`; `core/a
 and a layer of each side draws it.
 """
 
+from collections.abc import Iterable
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
@@ -158,3 +159,12 @@ class Overlay(Frozen):
     """Where it should stand; None is where things of its kind do."""
     placed: dict[Shape, At] = Field(default_factory=dict, max_length=20)
     """Where its middle was put by hand, in a shape."""
+
+
+FROM_FINISH = 1000
+"""What a finish of the house has is known in quotes by its number in it and this; what is a quote's own is numbered below."""
+
+
+def free_number(overlays: Iterable[Overlay]) -> int:
+    """The number of the next overlay of a quote's own."""
+    return max((one.id for one in overlays if one.id < FROM_FINISH), default=0) + 1

@@ -12,6 +12,7 @@ from nimble_quote.core.cutting.splitting import is_part_line, part_lines
 from nimble_quote.core.cutting.strikes import Rule, RuleName, Strike, strikes
 from nimble_quote.core.destinations import seconds
 from nimble_quote.core.document import AcceptedNote, QuoteDocument, Speed
+from nimble_quote.core.document.overlays import free_number
 from nimble_quote.core.edits.changing import (
     Edge,
     EditRefused,
@@ -315,8 +316,8 @@ class SetPartLines(Frozen):
         if document.part is None:
             raise EditRefused("This quote is not a part of a longer one.")
         others = [one for one in document.overlays if not is_part_line(one)]
-        free = max((one.id for one in others), default=0) + 1
-        return changed(document, overlays=(*others, *part_lines(self.recap, self.end_line, free)))
+        lines = part_lines(self.recap, self.end_line, free_number(others))
+        return changed(document, overlays=(*others, *lines))
 
     def said(self, document: QuoteDocument, context: Context) -> str:
         return "Set the lines of the part"

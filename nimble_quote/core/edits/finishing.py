@@ -22,11 +22,10 @@ from nimble_quote.core.document import (
     When,
     Wish,
 )
-from nimble_quote.core.document.overlays import MOST_OVERLAYS
+from nimble_quote.core.document.overlays import FROM_FINISH, MOST_OVERLAYS, free_number
 from nimble_quote.core.edits.captions import look_changes
 from nimble_quote.core.edits.changing import EditRefused, Index, changed, ordered
 from nimble_quote.core.edits.touching import Touches, subject
-from nimble_quote.core.finishes import FROM_FINISH
 from nimble_quote.core.model import Frozen
 
 NAMES = {
@@ -67,7 +66,7 @@ class AddOverlay(Frozen):
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         if len(document.overlays) >= MOST_OVERLAYS:
             raise EditRefused(f"A quote has {MOST_OVERLAYS} things over its picture at most. Remove one first.")
-        number = max((one.id for one in document.overlays if one.id < FROM_FINISH), default=0) + 1
+        number = free_number(document.overlays)
         what = _checked(self.what, document, context)
         made = Overlay(id=number, when=self.shows.kept(context), what=what, wish=self.wish)
         return changed(document, overlays=(*document.overlays, made))
