@@ -46,7 +46,8 @@ async def whole(conn: Connection) -> Catalogue:
             """select name, file, own, offered, licence, retired_at is not null as retired from face order by name"""
         )
         faces = tuple(Face.model_validate(row) for row in await cursor.fetchall())
-        await cursor.execute("select colour, palette from house_colour")
+        await cursor.execute("""select colour, palette, (select coalesce(jsonb_object_agg(series, finish), '{}') from series_finish) as series_finishes
+               from house_colour""")
         own = await cursor.fetchone() or {}
     pictures = tuple(await house.all_pictures(conn))
     every = tuple(await finishes.every(conn))
@@ -56,7 +57,7 @@ async def whole(conn: Connection) -> Catalogue:
     return Catalogue(
         version=number, destinations=destinations, styles=tuple(newest.values()), earlier=tuple(versions), faces=faces, pictures=pictures,
         finishes=tuple(newest_finishes.values()), earlier_finishes=every,
-        series_finishes=await finishes.of_series(conn),
+        series_finishes=own["series_finishes"],
         colour=own["colour"], palette=tuple(own["palette"]),
     )  # fmt: skip
 

@@ -17,12 +17,6 @@ async def every(conn: Connection) -> list[Finish]:
         return await cursor.fetchall()
 
 
-async def of_series(conn: Connection) -> dict[str, str]:
-    """The finish that new quotes of each series follow, where there is one."""
-    cursor = await conn.execute("select series, finish from series_finish order by series")
-    return {str(series): str(finish) for series, finish in await cursor.fetchall()}
-
-
 async def set_for_series(conn: Connection, series: str, finish: str | None) -> None:
     """Sets which finish new quotes of a series follow; None has them follow none."""
     if finish is None:
