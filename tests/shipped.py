@@ -5,7 +5,21 @@ from typing import Any
 from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.destinations import Area, Destination
-from nimble_quote.core.document import CaptionLook, Limits, Outline, Plate, Shadow, Spoken
+from nimble_quote.core.document import (
+    CaptionLook,
+    Limits,
+    NameStrap,
+    Outline,
+    Plate,
+    Progress,
+    Shadow,
+    SoundWave,
+    Spoken,
+    TimeLeft,
+    TitleLines,
+    When,
+)
+from nimble_quote.core.finishes import Finish, FinishItem
 from nimble_quote.lettering.shaping import Faces
 from nimble_quote.lettering.shipped import CHAIN
 from nimble_quote.settings import Settings
@@ -66,6 +80,28 @@ STYLES_SHIPPED = (
         limits=Limits(line_characters=24, lines=2, shortest_ms=1000, longest_ms=6000, fastest_cps=20),
     ),
 )  # fmt: skip
+_WHOLE = When(kind="whole")
+FINISHES_SHIPPED = (
+    Finish(
+        id="quiet-title", name="Quiet title", said="a talk: its title, who speaks, how far it is",
+        items=(
+            FinishItem(number=1, when=_WHOLE, what=TitleLines(text="{title}")),
+            FinishItem(
+                number=2, when=When(kind="start", offset_ms=800, length_ms=4000),
+                what=NameStrap(look={"entrance": "slide", "exit": "fade"}),
+            ),
+            FinishItem(number=3, when=_WHOLE, what=Progress(edge="bottom", colour="#F2C14E")),
+        ),
+    ),
+    Finish(
+        id="sound-only", name="Sound only", said="a talk without a picture: its title and the voice",
+        items=(
+            FinishItem(number=1, when=_WHOLE, what=TitleLines(text="{title}")),
+            FinishItem(number=2, when=_WHOLE, what=SoundWave(form="bars", width=0.8, height=0.3)),
+            FinishItem(number=3, when=_WHOLE, what=TimeLeft(), wish="bottom-right"),
+        ),
+    ),
+)  # fmt: skip
 CATALOGUE = Catalogue(
     version=0,
     destinations=(
@@ -79,6 +115,8 @@ CATALOGUE = Catalogue(
     ),
     styles=STYLES_SHIPPED,
     earlier=STYLES_SHIPPED,
+    finishes=FINISHES_SHIPPED,
+    earlier_finishes=FINISHES_SHIPPED,
     faces=(
         Face(name="Atkinson Hyperlegible Bold", file="AtkinsonHyperlegible_700Bold.ttf"),
         Face(name="Atkinson Hyperlegible Regular", file="AtkinsonHyperlegible_400Regular.ttf"),

@@ -89,7 +89,7 @@ def test_a_logo_is_brought_in_and_a_mark_is_drawn_on_the_picture(desk: Page, run
     desk.get_by_role("button", name="Picture", exact=True).click()
     desk.get_by_label("A picture of the house’s").set_input_files(files=[bad])  # type: ignore[list-item]
     expect(desk.get_by_text("has a “script” in it")).to_be_visible()
-    desk.get_by_role("button", name="Mark", exact=True).click()
+    desk.get_by_role("region", name="Add").get_by_text("Mark", exact=True).click()
     wait_for(lambda: len(over(running, quote)) == 2, "a mark")
     before = over(running, quote)[1]["what"]["points"]
     desk.get_by_role("button", name="Draw it on the picture").click()

@@ -110,6 +110,8 @@ def test_applied_migrations_are_frozen():
         "0020.house-pictures.sql": "2f10867e0e21d9a3",
         "0021.graphics.sql": "2c599ea82b2b9e37",
         "0022.caption-styles.sql": "703becb95480c94b",
+        "0023.logos.sql": "f42d314f9b8a2f1a",
+        "0024.finishes.sql": "9bf2849a0d358efc",
     }
 
 

@@ -23,9 +23,18 @@ export class Captions {
 	speed = $derived.by(() => this.bench.version?.assembly.sound.speed ?? 1);
 	/** The cues down the page, those that are hidden among them. */
 	slips = $derived.by((): Slip[] => {
-		const shown = (this.track?.cues ?? []).map((cue) => ({ cue, hidden: false, key: keyOf(cue) }));
-		const hidden = (this.track?.hidden ?? []).map((cue) => ({ cue, hidden: true, key: `hidden ${keyOf(cue)}` }));
-		return [...shown, ...hidden].sort((a, b) => a.cue.first_frame - b.cue.first_frame);
+		const all = [
+			...(this.track?.cues ?? []).map((cue) => ({ cue, hidden: false })),
+			...(this.track?.hidden ?? []).map((cue) => ({ cue, hidden: true }))
+		].sort((a, b) => a.cue.first_frame - b.cue.first_frame);
+		// By its first word, of which several cues may have a part: what is being typed stays where it is while times change.
+		const before = new Map<string, number>();
+		return all.map((one) => {
+			const name = one.cue.added ? `added ${one.cue.added}` : `${firstOf(one.cue)}`;
+			const times = before.get(name) ?? 0;
+			before.set(name, times + 1);
+			return { ...one, key: `${name} ${times}` };
+		});
 	});
 	problems = $derived.by((): Finding[] =>
 		this.bench.findingsOf(this.bench.shown).filter((one) => one.step === 'captions').sort((a, b) => (a.at_ms ?? 0) - (b.at_ms ?? 0))
@@ -145,4 +154,3 @@ export class Captions {
 
 export const firstOf = (cue: Cue): number => cue.lines[0]![0]!.index;
 export const lastOf = (cue: Cue): number => cue.lines.at(-1)!.at(-1)!.index;
-const keyOf = (cue: Cue): string => (cue.added ? `added ${cue.added}` : `${firstOf(cue)} ${cue.lines[0]![0]!.text} ${cue.first_frame}`);

@@ -35,6 +35,14 @@ describe('what is done to cues', () => {
 	const one = cue(0, words(10, 'Patience', 'is', 'a'));
 	const two = cue(25, words(13, 'muscle', 'you', 'train'));
 
+	it('keeps what is being typed where it is while times change, also where a word is parted among cues', () => {
+		const parted = [one, cue(25, words(13, 'Donau')), cue(50, words(13, 'dampf')), cue(75, [], { added: 4, lines: [words(-1, '[laughter]')] } as Partial<Cue>)];
+		const later = parted.map((each) => ({ ...each, first_frame: each.first_frame + 3 }));
+		const keys = (cues: Cue[]) => over(cues).captions.slips.map((slip) => slip.key);
+		expect(keys(parted)).toEqual(['10 0', '13 0', '13 1', 'added 4 0']);
+		expect(keys(later)).toEqual(keys(parted));
+	});
+
 	it('moves the break between two by whole words, and never past the cue’s only word', () => {
 		const { captions, edits } = over([one, two]);
 		captions.moveBreak(one, two, 1);
