@@ -44,7 +44,7 @@ class _Around:
         return Finding(
             check=check, severity="warn", says=f"{_called(self.placed)} {says}", do=do, step="finish", overlay=self.placed.item,
             at_ms=int(ms_at(self.placed.first_frame, self.assembly.rate)), mend=mend,
-            mend_says="Find a place for it" if mend else "",
+            mend_says="Place it automatically" if mend else "",
         )  # fmt: skip
 
 

@@ -173,7 +173,9 @@ async def _made_of(conn: Connection, server: ServerState, wanted: FinishOf) -> F
     quote, _, context = await loaded(conn, server, wanted.quote)
     items = items_of(context.catalogue.overlays(quote.document))
     if not items:
-        raise Refused("Nothing of this quote stands at the clip, so there is nothing to make a finish of.")
+        raise Refused(
+            "Everything over this quote's picture is tied to its words, so there is nothing to make a finish of."
+        )
     return FinishWanted(name=wanted.name, said=wanted.said, items=items)
 
 

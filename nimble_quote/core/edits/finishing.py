@@ -65,7 +65,7 @@ class AddOverlay(Frozen):
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         if len(document.overlays) >= MOST_OVERLAYS:
-            raise EditRefused(f"A quote has {MOST_OVERLAYS} things over its picture at most. Remove one first.")
+            raise EditRefused(f"A quote has {MOST_OVERLAYS} items over its picture at most. Remove one first.")
         number = free_number(document.overlays)
         what = _checked(self.what, document, context)
         made = Overlay(id=number, when=self.shows.kept(context), what=what, wish=self.wish)

@@ -98,9 +98,9 @@
 			{/each}
 		</Fields>
 		<OwnLimits {look} shapes={everyShape} onset={(limits_in) => set({ limits_in })} />
-		<Fields name="Coming, going, speakers" across>
-			<label>Comes <select value={look.entrance} onchange={(event) => set({ entrance: event.currentTarget.value as CaptionLook['entrance'] })}>{#each COMES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
-			<label>Goes <select value={look.exit} onchange={(event) => set({ exit: event.currentTarget.value as CaptionLook['exit'] })}>{#each GOES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
+		<Fields name="Entrance, exit, speakers" across>
+			<label>Entrance <select value={look.entrance} onchange={(event) => set({ entrance: event.currentTarget.value as CaptionLook['entrance'] })}>{#each COMES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
+			<label>Exit <select value={look.exit} onchange={(event) => set({ exit: event.currentTarget.value as CaptionLook['exit'] })}>{#each GOES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
 			<label>Another speaker <select value={look.speakers?.mark ?? 'none'} onchange={(event) => set({ speakers: { ...look.speakers, mark: event.currentTarget.value as 'none' } })}><option value="none">Not marked</option><option value="dash">A dash</option><option value="name">Their name</option><option value="colour">Another colour</option></select></label>
 			{#if look.speakers?.mark === 'colour'}
 				<ColourField name="Second speaker" value={look.speakers.colours?.[0] ?? null} none="as the letters" onset={(colour) => set({ speakers: { mark: 'colour', colours: [colour, ...(look.speakers?.colours ?? []).slice(1)] } })} onnone={() => set({ speakers: { mark: 'colour', colours: [] } })} />

@@ -68,8 +68,8 @@ function finishKeys(finish: Finish): Key[] {
 	const { bench } = finish;
 	const select = (step: number) => bench.talk && bench.selection.byWords(bench.talk, step, bench.here);
 	return [
-		{ keys: ['ArrowUp'], does: 'Previous thing over the picture', run: () => finish.step(-1) },
-		{ keys: ['ArrowDown'], does: 'Next thing over the picture', run: () => finish.step(1) },
+		{ keys: ['ArrowUp'], does: 'Previous item over the picture', run: () => finish.step(-1) },
+		{ keys: ['ArrowDown'], does: 'Next item over the picture', run: () => finish.step(1) },
 		{ keys: ['shift+ArrowLeft'], does: 'Select a word less', run: () => select(-1) },
 		{ keys: ['shift+ArrowRight'], does: 'Select a word more', run: () => select(1) },
 		{ keys: ['w'], does: 'Show it with the selected words', run: () => finish.withSelected() },

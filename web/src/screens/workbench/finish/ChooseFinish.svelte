@@ -57,14 +57,14 @@
 		</p>
 	{/if}
 	<div class="row">
-		<Button disabled={!own} title="What stands at the clip, for other quotes too" onclick={() => { name = ''; naming = true; }}>Make a finish of this</Button>
+		<Button disabled={!own} title="Everything here that is not tied to words, for other quotes too" onclick={() => { name = ''; naming = true; }}>Make a finish of this</Button>
 		{#if followed}<Button disabled={!own} onclick={change}>Change “{followed.name}” to this</Button>{/if}
 	</div>
 </section>
 {#if naming}
 	<Dialog name="Make a finish" onclose={() => (naming = false)}>
 		<form onsubmit={(event) => { event.preventDefault(); void make(); }}>
-			<p>Everything here that stands at the clip, and not at words, becomes a finish that any quote can follow.</p>
+			<p>Everything here that is not tied to words becomes a finish that any quote can follow.</p>
 			<!-- svelte-ignore a11y_autofocus -->
 			<label>Name <input required maxlength="40" autofocus bind:value={name} /></label>
 			<div class="row"><Button kind="main" type="submit">Make it</Button><Button onclick={() => (naming = false)}>Cancel</Button></div>

@@ -34,7 +34,7 @@
 	{@render choice('Edge', 'edge', what.edge ?? 'bottom', EDGES)}
 	{@render slider('Thickness', 'thickness', what.thickness ?? 0.012, 0.004, 0.05, 0.001)}
 	{@render colour('Line', what.colour)}
-	{@render colour('Over', what.track, 'track', 'the picture')}
+	{@render colour('Track', what.track, 'track', 'none')}
 {:else if what.kind === 'sound-wave'}
 	{@render choice('Form', 'form', what.form ?? 'bars', WAVES)}
 	{@render slider('Width', 'width', what.width ?? 0.7, 0.1, 1, 0.01)}
@@ -49,7 +49,7 @@
 		{@render slider('From the edge', 'margin', what.margin ?? 0.04, 0, 0.2, 0.005)}
 	{:else}
 		{@render choice('Covers', 'covers', what.covers ?? 'all', COVERS)}
-		{@render choice('Comes', 'comes', what.comes ?? 'cut', [['cut', 'Cut'], ['fade', 'Fade']])}
+		{@render choice('Entrance', 'comes', what.comes ?? 'cut', [['cut', 'Cut'], ['fade', 'Fade']])}
 	{/if}
 {:else}
 	{@render choice('Form', 'form', what.form ?? 'arrow', MARKS)}

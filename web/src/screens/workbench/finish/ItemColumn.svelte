@@ -78,11 +78,11 @@
 
 <section class="column" aria-label="Over the picture">
 	<div class="head">
-		<p class="soft">Select words to have something show with them. Drag over words, or use Shift and the arrow keys.</p>
+		<p class="soft">Select words, and what you add shows with them. Drag over words, or use Shift and the arrow keys.</p>
 		<div class="problems">
 			{#if finish.problems.length}<span>{many(finish.problems.length, 'problem')}</span>{/if}
-			<Button title="Previous (Up)" aria-label="Previous thing" disabled={!finish.overlays.length} onclick={() => finish.step(-1)}>{#snippet icon()}<ChevronUp size={16} />{/snippet}</Button>
-			<Button title="Next (Down)" aria-label="Next thing" disabled={!finish.overlays.length} onclick={() => finish.step(1)}>{#snippet icon()}<ChevronDown size={16} />{/snippet}</Button>
+			<Button title="Previous (Up)" aria-label="Previous item" disabled={!finish.overlays.length} onclick={() => finish.step(-1)}>{#snippet icon()}<ChevronUp size={16} />{/snippet}</Button>
+			<Button title="Next (Down)" aria-label="Next item" disabled={!finish.overlays.length} onclick={() => finish.step(1)}>{#snippet icon()}<ChevronDown size={16} />{/snippet}</Button>
 		</div>
 	</div>
 	{#if throughout.length}
@@ -125,7 +125,7 @@
 			{/each}
 		</div>
 	</div>
-	{#if !finish.overlays.length}<p class="soft none">Nothing stands over the picture yet. Add a title, a name or a progress line at the right.</p>{/if}
+	{#if !finish.overlays.length}<p class="soft none">Nothing stands over the picture yet. Add a title, a name or a progress line on the right.</p>{/if}
 </section>
 
 <style>

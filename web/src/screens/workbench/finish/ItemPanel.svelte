@@ -31,8 +31,8 @@
 <section aria-label={nameOf(what)}>
 	<h2>{nameOf(what)}</h2>
 	{#if ofFinish(one)}
-		<p class="from">{otherwise ? 'Otherwise than its finish, in this quote.' : 'From the finish. What you change here stays in this quote.'}
-			{#if otherwise}<Button onclick={() => void finish.bench.edit({ kind: 'reset-overlay', id: one.id })}>As the finish says</Button>{/if}</p>
+		<p class="from">{otherwise ? 'Changed in this quote.' : 'From the finish. What you change here stays in this quote.'}
+			{#if otherwise}<Button onclick={() => void finish.bench.edit({ kind: 'reset-overlay', id: one.id })}>Reset to the finish</Button>{/if}</p>
 	{/if}
 	{#each mine as problem (problem.says)}
 		<p class="problem"><b>{problem.says}</b> {problem.do} {#if problem.mend}<Button onclick={() => void finish.bench.edit(problem.mend!)}>{problem.mend_says}</Button>{/if}</p>
@@ -45,7 +45,7 @@
 	<WhenFields {finish} {one} />
 	{#if what.kind !== 'progress' && what.kind !== 'mark' && !(what.kind === 'insert' && what.covers === 'all')}<PlaceFields {finish} {one} />{/if}
 	{#if !ofFinish(one)}
-		<Fold says="In front and behind">
+		<Fold says="Order">
 			<div class="row">
 				<Button disabled={at <= 0} onclick={() => order(at - 1)}>Backward</Button>
 				<Button disabled={at >= mineAlone.length - 1} onclick={() => order(at + 1)}>Forward</Button>

@@ -8,7 +8,7 @@
 	let { finish, one }: { finish: Finish; one: Overlay } = $props();
 
 	const WISHES = [
-		['', 'as usual'], ['top', 'at the top'], ['middle', 'in the middle'], ['bottom', 'at the bottom'], ['above-captions', 'above the captions'],
+		['', 'automatic'], ['top', 'at the top'], ['middle', 'in the middle'], ['bottom', 'at the bottom'], ['above-captions', 'above the captions'],
 		['top-left', 'top left'], ['top-right', 'top right'], ['bottom-left', 'bottom left'], ['bottom-right', 'bottom right']
 	] as const;
 	const box = $derived(finish.boxOf(one.id));
@@ -23,16 +23,16 @@
 </script>
 
 <Fields name="Place">
-	<label>Wish
+	<label>Position
 		<select value={one.wish ?? ''} onchange={(event) => void finish.bench.edit({ kind: 'place-overlay', id: one.id, wish: (event.currentTarget.value || null) as Overlay['wish'] })}>
 			{#each WISHES as [value, says] (value)}<option {value}>{says}</option>{/each}
 		</select>
 	</label>
 	{#if box}
-		<p>In {finish.shape}: {byHand ? 'put by hand' : 'found'}</p>
-		<label>Middle across, % <input type="number" min="0" max="100" step="0.5" value={percent(box.x + box.width / 2)} onchange={(event) => typed('x', event.currentTarget)} /></label>
-		<label>Middle down, % <input type="number" min="0" max="100" step="0.5" value={percent(box.y + box.height / 2)} onchange={(event) => typed('y', event.currentTarget)} /></label>
-		{#if byHand}<Button onclick={() => void finish.bench.edit({ kind: 'place-overlay', id: one.id, shape: finish.shape })}>Find a place for it</Button>{/if}
+		<p>In {finish.shape}: {byHand ? 'placed by hand' : 'placed automatically'}</p>
+		<label>Centre across, % <input type="number" min="0" max="100" step="0.5" value={percent(box.x + box.width / 2)} onchange={(event) => typed('x', event.currentTarget)} /></label>
+		<label>Centre down, % <input type="number" min="0" max="100" step="0.5" value={percent(box.y + box.height / 2)} onchange={(event) => typed('y', event.currentTarget)} /></label>
+		{#if byHand}<Button onclick={() => void finish.bench.edit({ kind: 'place-overlay', id: one.id, shape: finish.shape })}>Place it automatically</Button>{/if}
 	{/if}
 </Fields>
 

@@ -32,8 +32,8 @@
 <Fold says="Look{Object.keys(own).length ? ' · its own' : ' · as the captions'}">
 	<Slider name="Size" says={own.size ? `${(own.size * 100).toFixed(1)} %` : 'usual'} min={0.03} max={0.16} step={0.001} value={own.size ?? 0.06} onlook={(size) => onlook(dressed({ size }))} onset={(size) => onset(dressed({ size }))} />
 	<label>Face <select value={own.face ?? ''} onchange={(event) => onset(dressed({ face: event.currentTarget.value || undefined }))}><option value="">as the captions</option>{#each faces as one (one.name)}<option>{one.name}</option>{/each}</select></label>
-	<label>Comes <select value={own.entrance ?? 'none'} onchange={(event) => onset(dressed({ entrance: event.currentTarget.value as CaptionLook['entrance'] }))}>{#each COMES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
-	<label>Goes <select value={own.exit ?? 'none'} onchange={(event) => onset(dressed({ exit: event.currentTarget.value as CaptionLook['exit'] }))}>{#each GOES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
+	<label>Entrance <select value={own.entrance ?? 'none'} onchange={(event) => onset(dressed({ entrance: event.currentTarget.value as CaptionLook['entrance'] }))}>{#each COMES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
+	<label>Exit <select value={own.exit ?? 'none'} onchange={(event) => onset(dressed({ exit: event.currentTarget.value as CaptionLook['exit'] }))}>{#each GOES as [value, says] (value)}<option {value}>{says}</option>{/each}</select></label>
 	<div class="row" role="group" aria-label="Plate">
 		<Button onclick={() => onset(dressed({ plate: null }))}>No plate</Button>
 		{#each [['line', 'Each line'], ['block', 'Block']] as const as [behind, name] (behind)}<Button pressed={own.plate?.behind === behind} onclick={() => onset(dressed({ plate: { ...(own.plate ?? {}), behind } as CaptionLook['plate'] }))}>{name}</Button>{/each}

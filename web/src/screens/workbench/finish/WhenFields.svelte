@@ -22,14 +22,14 @@
 	}
 </script>
 
-<Fields name="Shows">
-	<div class="row" role="group" aria-label="Shows">
+<Fields name="When">
+	<div class="row" role="group" aria-label="When it shows">
 		{#each KINDS as [value, says] (value)}<Button pressed={when.kind === value} onclick={() => kind(value)}>{says}</Button>{/each}
 		<Button pressed={when.kind === 'words'} disabled={!selected && when.kind !== 'words'} title={selected ? 'With the selected words (W)' : 'Select words first'} onclick={() => finish.withSelected()}>With words</Button>
 	</div>
 	{#if when.kind !== 'whole'}
-		<label>For, s <input inputmode="decimal" placeholder={when.kind === 'words' ? 'these words' : 'all of it'} value={when.length_ms ? (when.length_ms / 1000).toFixed(1) : ''} onchange={(event) => seconds('length_ms', event.currentTarget)} /></label>
-		<label>{when.kind === 'end' ? 'Before the end by, s' : 'Later by, s'} <input inputmode="decimal" value={((when.offset_ms ?? 0) / 1000).toFixed(1)} onchange={(event) => seconds('offset_ms', event.currentTarget)} /></label>
+		<label>Length, s <input inputmode="decimal" placeholder={when.kind === 'words' ? 'these words' : 'all of it'} value={when.length_ms ? (when.length_ms / 1000).toFixed(1) : ''} onchange={(event) => seconds('length_ms', event.currentTarget)} /></label>
+		<label>{when.kind === 'end' ? 'Ends early by, s' : 'Starts late by, s'} <input inputmode="decimal" value={((when.offset_ms ?? 0) / 1000).toFixed(1)} onchange={(event) => seconds('offset_ms', event.currentTarget)} /></label>
 	{/if}
 </Fields>
 
