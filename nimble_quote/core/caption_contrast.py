@@ -37,6 +37,10 @@ class Pictures:
         around = [one for one in (place - 1, place) if 0 <= one < len(self.at_ms)]
         return min(around, key=lambda one: abs(self.at_ms[one] - ms))
 
+    def prepare(self) -> None:
+        """Works out what every look at the pictures needs."""
+        self.bins, self.whole  # noqa: B018
+
     @cached_property
     def bins(self) -> NDArray[np.uint8]:
         """The bin that the luminance of each pixel falls in."""

@@ -32,7 +32,10 @@ async def pictures_of(path: Path, size: tuple[int, int], span: Span) -> Pictures
             if len(block) == width * height * 3:
                 found.append(_light(np.frombuffer(block, np.uint8).reshape(height, width, 3)))
     light = np.stack(found) if found else np.zeros((0, height, width), np.float32)
-    return Pictures(at_ms=np.array([span.start_ms + n * EVERY_MS for n in range(len(found))], np.float64), light=light)
+    made = Pictures(at_ms=np.array([span.start_ms + n * EVERY_MS for n in range(len(found))], np.float64), light=light)
+    # Worked out here, where reading takes seconds, and not when somebody waits for a look at their captions.
+    made.prepare()
+    return made
 
 
 def _light(pixels: "np.ndarray[tuple[int, int, int], np.dtype[np.uint8]]") -> Light:
