@@ -82,8 +82,12 @@ async def require_readable(
     context: Context,
     destinations: Sequence[str],
 ) -> None:
-    """Raises `Unreadable` where captions of some versions can hardly be told from the picture."""
-    if not document.captions.shown or not recording.facts.has_picture or not recording.plays:
+    """Raises `Unreadable` where captions of some versions, or texts over them, can hardly be told from the picture."""
+    if (
+        not (document.captions.shown or context.catalogue.overlays(document))
+        or not recording.facts.has_picture
+        or not recording.plays
+    ):
         return
     pictures = await contrasts.pictures(recording, document.span)
     for destination in destinations:

@@ -12,7 +12,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
-from nimble_quote.core.document import Overlay, What, When, Wish
+from nimble_quote.core.document import At, Overlay, Shape, What, When, Wish
 from nimble_quote.core.document.overlays import FROM_FINISH
 from nimble_quote.core.model import Frozen
 
@@ -27,6 +27,8 @@ class FinishItem(Frozen):
     when: When
     what: What
     wish: Wish | None = None
+    placed: dict[Shape, At] = Field(default_factory=dict, max_length=20)
+    """Where its middle was put by hand, in a shape."""
 
     @model_validator(mode="after")
     def _stands_at_the_clip(self) -> Self:
@@ -63,7 +65,7 @@ def overlays_with(finish: Finish | None, own: Sequence[Overlay]) -> tuple[Overla
     otherwise = {one.id: one for one in own}
     theirs = tuple(
         otherwise.get(FROM_FINISH + item.number)
-        or Overlay(id=FROM_FINISH + item.number, when=item.when, what=item.what, wish=item.wish)
+        or Overlay(id=FROM_FINISH + item.number, when=item.when, what=item.what, wish=item.wish, placed=item.placed)
         for item in (finish.items if finish else ())
     )
     return (*theirs, *(one for one in own if one.id < FROM_FINISH))
@@ -81,6 +83,7 @@ def items_of(overlays: Sequence[Overlay]) -> tuple[FinishItem, ...]:
             when=one.when,
             what=one.what,
             wish=one.wish,
+            placed=one.placed,
         )
         for one in chosen
     )

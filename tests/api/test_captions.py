@@ -64,6 +64,10 @@ def test_a_title_that_nobody_could_read_is_told_and_mended_too(running: RunningA
         (finding,) = version["findings"]
         assert (finding["check"], finding["overlay"], finding["step"]) == ("overlay-contrast", 1, "finish")
         assert "“The secret”: dark letters" in finding["says"]
+        assert finding["severity"] == "stop"
+        edit(client, dark, kind="show-captions", shown=False)
+        assert client.post(f"/api/quotes/{quote['id']}/exports", json={}).json()["code"] == "unreadable-captions"
+        dark = client.get(f"/api/quotes/{quote['id']}").json()
         edit(client, dark, **finding["mend"])
         (after,) = client.get(f"/api/quotes/{quote['id']}/contrast").json()["versions"]
         assert after["findings"] == []

@@ -35,6 +35,7 @@ from nimble_quote.core.edits import (
     AddOverlay,
     AddVersion,
     ChangeOverlay,
+    ChooseFinish,
     Edit,
     EditRefused,
     HideOverlay,
@@ -47,6 +48,8 @@ from nimble_quote.core.edits import (
     apply_edit,
     new_quote,
 )
+from nimble_quote.core.edits.touching import go_together
+from nimble_quote.core.finishes import Finish, items_of, overlays_with
 from nimble_quote.core.overlay_checks import check_overlays
 from nimble_quote.core.talk import Levels
 from nimble_quote.core.transcript.words import Sentence
@@ -223,6 +226,33 @@ def test_what_is_timed_placed_ordered_changed_and_removed():
     ):
         with pytest.raises(EditRefused):
             shown(both[0], wrong)
+
+
+def test_a_quotes_own_are_ordered_among_themselves_whatever_of_its_finish_is_otherwise():
+    document, context = quote(added(TitleLines(text="One")), ChooseFinish(finish="quiet-title"))
+    document = apply_edit(document, HideOverlay(id=1003, hidden=True), context)
+    document = apply_edit(document, added(TitleLines(text="Two")), context)
+    assert [one.id for one in document.overlays] == [1, 1003, 2]
+    moved = apply_edit(document, OrderOverlay(id=1, to=1), context)
+    assert [one.id for one in context.catalogue.overlays(moved)] == [1001, 1002, 1003, 2, 1]
+
+
+def test_edits_of_two_things_go_together_and_none_with_another_finish():
+    _, context = quote()
+    first, second, chosen = (
+        edit.touches(context)
+        for edit in (HideOverlay(id=1001, hidden=True), HideOverlay(id=1002, hidden=True), ChooseFinish(finish=None))
+    )
+    assert go_together(first, second)
+    assert not go_together(first, chosen)
+    assert not go_together(chosen, added(TimeLeft()).touches(context))
+
+
+def test_a_finish_keeps_where_its_things_were_put_by_hand():
+    document, context = quote(added(TitleLines(text="Here")), PlaceOverlay(id=1, shape="tall", at=At(x=0.5, y=0.5)))
+    (item,) = items_of(context.catalogue.overlays(document))
+    finish = Finish(id="own-1", name="Mine", items=(item,))
+    assert overlays_with(finish, ())[0].placed == {"tall": At(x=0.5, y=0.5)}
 
 
 def test_a_place_by_hand_holds_in_its_shape_until_a_wish_for_all():

@@ -25,7 +25,7 @@ from nimble_quote.core.document import (
 from nimble_quote.core.document.overlays import FROM_FINISH, MOST_OVERLAYS, free_number
 from nimble_quote.core.edits.captions import look_changes
 from nimble_quote.core.edits.changing import EditRefused, Index, changed, ordered
-from nimble_quote.core.edits.touching import Touches, subject
+from nimble_quote.core.edits.touching import Touch, Touches, subject
 from nimble_quote.core.model import Frozen
 
 NAMES = {
@@ -84,7 +84,8 @@ class _OfOne(Frozen):
     id: int = Field(ge=1)
 
     def touches(self, context: Context) -> Touches:
-        return subject(f"overlay {self.id}")
+        # Numbers beside one another have nothing to do with each other, as words would.
+        return (Touch(subject="overlays", first=2 * self.id, last=2 * self.id),)
 
     def _with(self, document: QuoteDocument, context: Context, **fields: object) -> QuoteDocument:
         """The document with it otherwise. What came from the finish is from then on the quote's."""
@@ -156,7 +157,7 @@ class HideOverlay(_OfOne):
 
 
 class OrderOverlay(_OfOne):
-    """Has something stand in front of, or behind, others: `to` is its place among all, 0 the furthest behind."""
+    """Has something stand in front of, or behind, others: `to` is its place among the quote's own, 0 the furthest behind."""
 
     kind: Literal["order-overlay"] = "order-overlay"
     to: int = Field(ge=0, le=MOST_OVERLAYS)
@@ -165,9 +166,11 @@ class OrderOverlay(_OfOne):
         one = _one(document, self.id, context)
         if one.id > FROM_FINISH:
             raise EditRefused("The finish says what of it stands in front.")
-        others = [other for other in document.overlays if other.id != self.id]
-        others.insert(min(self.to, len(others)), one)
-        return changed(document, overlays=tuple(others))
+        # What the quote has otherwise than its finish stands where the finish has it.
+        otherwise = [other for other in document.overlays if other.id > FROM_FINISH]
+        own = [other for other in document.overlays if other.id < FROM_FINISH and other.id != self.id]
+        own.insert(min(self.to, len(own)), one)
+        return changed(document, overlays=(*otherwise, *own))
 
     def said(self, document: QuoteDocument, context: Context) -> str:
         return f"Reordered {_called(_one(document, self.id, context).what)}"
@@ -229,7 +232,7 @@ class ChooseFinish(Frozen):
         return f"Chose the finish {context.catalogue.finish(self.finish).name}" if self.finish else "Chose no finish"
 
     def touches(self, context: Context) -> Touches:
-        return subject("finish")
+        return subject("finish") + subject("overlays") + subject("overlay order")
 
 
 class HoldFinish(Frozen):
@@ -251,7 +254,7 @@ class HoldFinish(Frozen):
         return f"Holds version {self.held} of {name}" if self.held else f"Follows {name} again"
 
     def touches(self, context: Context) -> Touches:
-        return subject("finish")
+        return subject("finish") + subject("overlays")
 
 
 def _one(document: QuoteDocument, number: int, context: Context) -> Overlay:

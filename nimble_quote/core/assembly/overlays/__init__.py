@@ -136,7 +136,7 @@ def placed_overlays(
         if shown is not None and not one.hidden:
             by_hand = assembly.destination.shape in one.placed
             made = [each.model_copy(update={"by_hand": by_hand}) for each in _KINDS[one.what.kind](one, shown, around)]
-            if one.what.kind in PLACED:
+            if one.what.kind in PLACED or (isinstance(one.what, Insert) and one.what.covers == "corner"):
                 around.taken += [(*shown, Obstacle(area=each.area, weight=_OTHER)) for each in made]
             out += made
     return tuple(out)
