@@ -15,6 +15,7 @@ from starlette.types import Scope
 
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.contrasts import Contrasts
+from nimble_quote.api.covering import Covers
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.guard import Guard
 from nimble_quote.api.meanings import Meanings
@@ -35,6 +36,7 @@ from nimble_quote.api.routes import (
     shelf,
     shortlist,
     soundbites,
+    sounds,
     styles,
     trimming,
     work,
@@ -65,7 +67,7 @@ def make_app(settings: Settings) -> FastAPI:
             app.state.server = ServerState(
                 settings=settings, pool=pool, media=media, changes=changes,
                 uploads=Uploads(media.folder / "uploads", media.room), library=Library(Thesaurus(settings.thesaurus), Meanings(on=settings.search_by_meaning)),
-                finders=Finders(media), contexts=Contexts(media, settings.fonts.resolve()), sounds=Sounds(), contrasts=Contrasts(media), computing=computing,
+                finders=Finders(media), contexts=Contexts(media, settings.fonts.resolve()), sounds=Sounds(), contrasts=Contrasts(media), covers=Covers(media, settings.face_mesh), computing=computing,
             )  # fmt: skip
             beside = [asyncio.create_task(one) for one in (changes.run(), app.state.server.library.meanings.warm(pool))]
             _leave_what_stays()
@@ -99,6 +101,7 @@ def make_app(settings: Settings) -> FastAPI:
         captions,
         styles,
         finishes,
+        sounds,
         house,
     ):
         app.include_router(module.router)

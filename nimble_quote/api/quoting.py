@@ -24,8 +24,9 @@ from nimble_quote.api.views.workbench import (
     VersionCut,
     VersionView,
 )
-from nimble_quote.core.assembly import assemble, cut_ms, picture_of
+from nimble_quote.core.assembly import assemble, clip_ms, cut_ms, picture_of
 from nimble_quote.core.assembly.bands import bands_of
+from nimble_quote.core.assembly.bookends import added_ms
 from nimble_quote.core.assembly.faces import followed_faces
 from nimble_quote.core.caption_checks import Checked
 from nimble_quote.core.captions.contrast import ContrastFound
@@ -55,7 +56,7 @@ def quote_view(quote: QuoteRow, recording: RecordingRow, context: Context, merge
     document = quote.document
     versions = [_version_cut(one, document, recording, context) for one in document.versions]
     chosen = [one for one in context.catalogue.destinations if not one.retired or document.version(one.id)]
-    lengths = {one.id: cut_ms(document, recording.facts, one) for one in chosen}
+    lengths = {one.id: clip_ms(document, context.catalogue, recording.facts, one) for one in chosen}
     lengths |= {one.destination: one.length_ms for one in versions}
     return QuoteView(
         id=quote.id,
@@ -119,6 +120,10 @@ def version_view(
     notes = _unfair(document, context, destination) if unfair is None else unfair
     script = write_ass(assembly, context.lettering)
     faces = followed_faces(framing, context.sight)
+    checked = Checked(
+        context=context, faces=faces, speed=assembly.sound.speed, contrast=contrast,
+        overlays=context.catalogue.overlays(document),
+    )  # fmt: skip
     return VersionView(
         destination=destination,
         treated=_treated(document, destination, context),
@@ -130,9 +135,7 @@ def version_view(
         bands=list(bands_of(assembly.picture, place, look_of(document, context.catalogue))),
         unfair=notes,
         findings=[
-            *preflight(
-                assembly, faces, Checked(context=context, faces=faces, speed=assembly.sound.speed, contrast=contrast)
-            ),
+            *preflight(assembly, faces, checked),
             *doubtful(framing, assembly),
             *(_fairness(one) for one in notes if one.accepted is None),
         ],
@@ -214,14 +217,13 @@ def _treated(document: QuoteDocument, destination: str, context: Context) -> Tre
 
 def _version_cut(version: Version, document: QuoteDocument, recording: RecordingRow, context: Context) -> VersionCut:
     destination = version.destination
-    limit = context.catalogue.destination(destination).limit_ms * version.speed
+    place = context.catalogue.destination(destination)
+    limit = (place.limit_ms - added_ms(document, context.catalogue)) * version.speed
     own = None if same_cut(document, destination) else _cut_view(document, recording, context, destination)
     return VersionCut(
         destination=destination,
         cut=own,
-        length_ms=cut_ms(
-            document, recording.facts, context.catalogue.destination(destination) if destination else None
-        ),
+        length_ms=clip_ms(document, context.catalogue, recording.facts, place),
         limit=LimitMarks(
             said_ms=source_at([document.span], limit), kept_ms=source_at(kept_spans(document, destination), limit)
         ),

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from nimble_quote.api.views.quotes import QuoteBrief, SpokenLine
 from nimble_quote.core.assembly import cut_ms
 from nimble_quote.core.cutting.kept import kept_words, text_of
-from nimble_quote.core.document import QuoteDocument
+from nimble_quote.core.document import Overlay, QuoteDocument
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
@@ -23,12 +23,23 @@ _MOST_TEXT = 400
 
 
 @dataclass(frozen=True, kw_only=True)
+class Finishing:
+    """What of a quote says how it is finished, which the catalogue makes something of."""
+
+    overlays: tuple[Overlay, ...]
+    finish: str | None
+    finish_held: int | None
+
+
+@dataclass(frozen=True, kw_only=True)
 class Reading:
     """A revision of a quote with its words: what lists show of it."""
 
     title: str
     span: Span
     length_ms: int
+    """Of the cut, without an end card."""
+    finished: Finishing
     text: str
     destinations: list[str]
     lines: list[SpokenLine]
@@ -80,6 +91,7 @@ def reading_of(document: QuoteDocument, recording: RecordingRow, talk: Talk) -> 
         title=document.title,
         span=document.span,
         length_ms=cut_ms(document, recording.facts),
+        finished=Finishing(overlays=document.overlays, finish=document.finish, finish_held=document.finish_held),
         text=text_of(words, most=_MOST_TEXT),
         destinations=[version.destination for version in document.versions],
         lines=lines,

@@ -10,6 +10,7 @@ from nimble_quote.api.long_lists import Written
 from nimble_quote.api.readings import Reading, Readings
 from nimble_quote.api.views.approvals import ApprovalView
 from nimble_quote.api.views.shortlist import SlipView
+from nimble_quote.core.assembly.bookends import added_ms
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.destinations import gauge
 from nimble_quote.store import approvals
@@ -56,10 +57,11 @@ async def _keys(conn: Connection, rows: Sequence[SlipRow], catalogue: Catalogue)
 
 def _slip(key: SlipKey, read: Reading, catalogue: Catalogue) -> SlipView:
     row = key.row
+    length = read.length_ms + added_ms(read.finished, catalogue)
     return SlipView(
-        id=row.quote_id, recording_id=row.recording_id, title=read.title, span=read.span, length_ms=read.length_ms,
+        id=row.quote_id, recording_id=row.recording_id, title=read.title, span=read.span, length_ms=length,
         text=read.text, destinations=read.destinations, made=row.made, recording_title=row.recording_title,
         series=row.series, held_on=row.held_on, has_picture=row.has_picture, mark=row.mark, tags=list(row.tags),
         note=row.note, lines=read.lines, speakers=read.speakers,
-        gauges=[gauge(read.length_ms, one) for one in catalogue.offered], approval=key.approval,
+        gauges=[gauge(length, one) for one in catalogue.offered], approval=key.approval,
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 import asyncio
 from collections import OrderedDict
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -11,10 +12,11 @@ from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.cutting.mixing import Samples, reach_ms
 from nimble_quote.core.refusal import Refused
 from nimble_quote.core.timebase import Span
-from nimble_quote.media.sound import hear_stretch, slices, write_sound
+from nimble_quote.media.sound import decoded, hear_stretch, slices, write_sound
 
 _KEPT_BYTES = 400_000_000
 _MARGIN_MS = 20_000
+_KEPT_PIECES = 4
 _LONGEST_MS = 20 * 60_000
 """A quote that reaches over more than this is not held in memory: its joins are heard in the clip."""
 
@@ -36,10 +38,15 @@ class Sounds:
     """The stretches of recordings that were heard last, so that a cut sounds at once after an edit."""
 
     _kept: OrderedDict[str, _Stretch] = field(default_factory=OrderedDict)
+    _music: OrderedDict[tuple[int, int], Samples] = field(default_factory=OrderedDict)
     _lock: asyncio.Lock = field(default_factory=asyncio.Lock)
 
-    async def wav(self, assembly: Assembly, content: str, source: Path, track: int, scratch: Path) -> bytes:
-        """The sound of an Assembly as a WAV file, made in a scratch folder. Raises `TooLongToHear`."""
+    async def wav(
+        self, assembly: Assembly, content: str, source: Path, track: int, scratch: Path, music: Mapping[int, Samples],
+        *, plain: bool = False,
+    ) -> bytes:  # fmt: skip
+        """The sound of an Assembly as a WAV file, made in a scratch folder, with `music` of the house's by its numbers; `plain` as
+        `write_sound` says. Raises `TooLongToHear`."""
         reaches = [reach_ms(piece) for piece in assembly.sound.speech]
         span = Span(start_ms=max(0, min(a for a, _ in reaches)), end_ms=max(b for _, b in reaches))
         if span.length_ms > _LONGEST_MS:
@@ -48,8 +55,23 @@ class Sounds:
             stretch = await self._stretch(content, source, track, span)
         sources = slices(assembly.sound.speech, stretch.samples, stretch.span.start_ms)
         target = scratch / "cut.wav"
-        await write_sound(assembly, [one.astype(np.float32) for one in sources], target)
+        await write_sound(assembly, [one.astype(np.float32) for one in sources], target, music, plain=plain)
         return target.read_bytes()
+
+    def missing(self, assembly: Assembly) -> list[int]:
+        """Which of the house's sounds that are heard in an Assembly are not kept here."""
+        return [one.sound for one in assembly.sound.music if (one.sound, one.revision) not in self._music]
+
+    async def music(self, assembly: Assembly, contents: Mapping[int, bytes]) -> dict[int, Samples]:
+        """The samples of the house's sounds that are heard in an Assembly; `contents` are those that are missing. Those asked for
+        last are kept."""
+        wanted = {one.sound: one.revision for one in assembly.sound.music}
+        for number, content in contents.items():
+            self._music[number, wanted[number]] = await decoded(content)
+        found = {number: self._music[number, revision] for number, revision in wanted.items()}
+        while len(self._music) > max(_KEPT_PIECES, len(wanted)):
+            self._music.popitem(last=False)
+        return found
 
     async def _stretch(self, content: str, source: Path, track: int, span: Span) -> _Stretch:
         kept = self._kept.get(f"{content}:{track}")

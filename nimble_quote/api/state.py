@@ -12,6 +12,7 @@ from psycopg_pool import PoolTimeout
 
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.contrasts import Contrasts
+from nimble_quote.api.covering import Covers
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.readings import Readings
 from nimble_quote.api.recordings import Shelf
@@ -51,6 +52,7 @@ class ServerState:
     shelf: Shelf = field(default_factory=Shelf)
     sounds: Sounds
     contrasts: Contrasts
+    covers: Covers
     computing: Computing
     tools: Turns = field(default_factory=lambda: Turns(2, 20.0, "The server is busy loading sound"))
     searches: Turns = field(default_factory=lambda: Turns(3, 10.0, "Many searches are running"))

@@ -10,7 +10,7 @@ from nimble_quote.api.state import ServerState
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.keys import STILL
-from nimble_quote.media.stills import make_still, make_whole_still
+from nimble_quote.media.stills import make_frame, make_still, make_whole_still
 from nimble_quote.store import media_files
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.recordings import RecordingRow
@@ -41,6 +41,15 @@ async def whole_still_in(server: ServerState, row: RecordingRow, span: Span) -> 
     at_ms = (span.start_ms + span.end_ms) // 2
     name = f"{STILL}{at_ms}-whole.jpg"
     return await _once(server, row, name, lambda source, target: make_whole_still(source, at_ms, target))
+
+
+async def frame_at(server: ServerState, row: RecordingRow, at_ms: int) -> FileResponse:
+    """The whole picture at a moment, as large as it plays; otherwise as `still_in`."""
+    if not row.width or at_ms >= row.duration_ms:
+        raise NotFound("The recording has no picture at that moment.")
+    return await _once(
+        server, row, f"{STILL}{at_ms}-frame.jpg", lambda source, target: make_frame(source, at_ms, target)
+    )
 
 
 async def _once(

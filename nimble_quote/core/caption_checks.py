@@ -18,6 +18,7 @@ from nimble_quote.core.captions.lettering import characters
 from nimble_quote.core.captions.words import bare
 from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area
+from nimble_quote.core.document import Overlay
 from nimble_quote.core.edits import (
     ChangeCueLook,
     CorrectCaption,
@@ -46,12 +47,13 @@ _OTHERWISE = 0.5
 @dataclass(frozen=True, kw_only=True)
 class Checked:
     """What captions are looked at with: what is said, the faces that are followed, how many times faster than said the version
-    plays, and the contrast of cues by their first frame, where it was measured."""
+    plays, the contrast of cues by their first frame, where it was measured, and what stands over the picture, as the quote has it."""
 
     context: Context
     faces: Sequence[FaceSample] = ()
     speed: float = 1.0
     contrast: Mapping[int, ContrastFound] = field(default_factory=dict)
+    overlays: Sequence[Overlay] = ()
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,15 +1,28 @@
 """What a house can choose from: destinations, caption styles, faces. Each is looked up by its id, also when retired."""
 
 from functools import cached_property
+from typing import Protocol
 
 from pydantic import Field
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
 from nimble_quote.core.destinations import Destination
-from nimble_quote.core.document import Colour, Overlay, QuoteDocument
+from nimble_quote.core.document import Colour, Overlay
 from nimble_quote.core.finishes import Finish, overlays_with
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Refused
+from nimble_quote.core.sound.looping import Loop
+
+
+class Finished(Protocol):
+    """What of a quote says how it is finished."""
+
+    @property
+    def overlays(self) -> tuple[Overlay, ...]: ...
+    @property
+    def finish(self) -> str | None: ...
+    @property
+    def finish_held(self) -> int | None: ...
 
 
 class NotInCatalogue(Refused):
@@ -33,6 +46,20 @@ class Picture(Frozen):
     retired: bool = False
 
 
+class HouseSound(Frozen):
+    """A piece of music, or a sound, of the house's: how long and how loud it is, and where it can be looped."""
+
+    id: int
+    name: str
+    duration_ms: int
+    loudness_lufs: float
+    loop: Loop | None = None
+    revision: int = 1
+    """Counts up each time another is put in its place."""
+    licence: str = ""
+    retired: bool = False
+
+
 class Catalogue(Frozen):
     """The catalogue at one `version` of it: a number that counts up with each change. All in the order they are offered."""
 
@@ -48,6 +75,7 @@ class Catalogue(Frozen):
     series_finishes: dict[str, str] = Field(default_factory=dict)
     """The finish that new quotes of a series follow, by its id."""
     pictures: tuple[Picture, ...] = ()
+    sounds: tuple[HouseSound, ...] = ()
     colour: Colour = "#1C2330"
     """The house's colour, which stands behind where none is chosen."""
     palette: tuple[Colour, ...] = ()
@@ -80,10 +108,15 @@ class Catalogue(Frozen):
         id_ = self.series_finishes.get(series or "")
         return id_ if id_ and not self.finish(id_).retired else None
 
-    def overlays(self, document: QuoteDocument) -> tuple[Overlay, ...]:
+    def overlays(self, document: Finished) -> tuple[Overlay, ...]:
         """What stands over the picture of a quote: its finish's, as far as it has none of it otherwise, and its own."""
         finish = self.finish(document.finish, document.finish_held) if document.finish else None
         return overlays_with(finish, document.overlays)
+
+    def alone(self, document: Finished, kind: str) -> Overlay | None:
+        """What a quote has of a kind that a clip has one of: the last that is not hidden."""
+        shown = (one for one in reversed(self.overlays(document)) if one.what.kind == kind and not one.hidden)
+        return next(shown, None)
 
     def has_face(self, name: str) -> bool:
         """Whether there is a face of that name, also one that is retired."""
@@ -99,6 +132,13 @@ class Catalogue(Frozen):
     def has_picture(self, number: int) -> bool:
         """Whether the house has a picture of that number, also one that is retired."""
         return any(one.id == number for one in self.pictures)
+
+    def sound(self, number: int) -> HouseSound:
+        """The house's sound of a number, also one that is retired. Raises `NotInCatalogue`."""
+        found = next((one for one in self.sounds if one.id == number), None)
+        if found is None:
+            raise NotInCatalogue("The house has no such sound.")
+        return found
 
     @cached_property
     def offered(self) -> tuple[Destination, ...]:

@@ -12,7 +12,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
-from nimble_quote.core.document import At, Overlay, Shape, What, When, Wish
+from nimble_quote.core.document import At, Cover, CoverPicture, EndCard, Insert, Logo, Overlay, Shape, What, When, Wish
 from nimble_quote.core.document.overlays import FROM_FINISH
 from nimble_quote.core.model import Frozen
 
@@ -71,6 +71,26 @@ def overlays_with(finish: Finish | None, own: Sequence[Overlay]) -> tuple[Overla
     return (*theirs, *(one for one in own if one.id < FROM_FINISH))
 
 
+def pictures_in(what: What) -> set[int]:
+    """The numbers of the house's pictures that something shows."""
+    if isinstance(what, Logo | Insert):
+        return {what.picture}
+    if isinstance(what, EndCard):
+        return {what.picture} if what.picture is not None else set()
+    if isinstance(what, Cover):
+        return {one.picture for one in (what.shows, *what.in_shapes.values()) if one.picture is not None}
+    return set()
+
+
+def _for_all(what: What) -> What:
+    """Something as a finish has it: a cover shows no moment of one talk, but finds one in each."""
+    if not isinstance(what, Cover):
+        return what
+    shows = what.shows if what.shows.picture is not None else CoverPicture()
+    in_shapes = {shape: one for shape, one in what.in_shapes.items() if one.picture is not None}
+    return what.model_copy(update={"shows": shows, "in_shapes": in_shapes})
+
+
 def items_of(overlays: Sequence[Overlay]) -> tuple[FinishItem, ...]:
     """What a finish has that is made of some overlays: those that are shown and stand at the clip. What came from a finish keeps
     its number, so that what a quote has of it otherwise stays with it."""
@@ -81,7 +101,7 @@ def items_of(overlays: Sequence[Overlay]) -> tuple[FinishItem, ...]:
         FinishItem(
             number=one.id - FROM_FINISH if one.id > FROM_FINISH else next(free),
             when=one.when,
-            what=one.what,
+            what=_for_all(one.what),
             wish=one.wish,
             placed=one.placed,
         )

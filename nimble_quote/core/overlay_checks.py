@@ -12,7 +12,8 @@ from nimble_quote.core.assembly.placed import PlacedClock
 from nimble_quote.core.caption_checks import Checked
 from nimble_quote.core.captions.contrast import ContrastFound
 from nimble_quote.core.captions.lettering import characters
-from nimble_quote.core.document import Lines, NameStrap, Overlay, TitleLines
+from nimble_quote.core.destinations import seconds
+from nimble_quote.core.document import Cover, CoverPicture, EndCard, Lines, NameStrap, Overlay, TitleLines
 from nimble_quote.core.edits import ChangeOverlay, PlaceOverlay
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.timebase import ms_at
@@ -21,14 +22,18 @@ _SMALLEST = 0.026
 """Letters smaller than this part of the shorter side can't be read on a phone held in the hand: at 1080 across, 28 px."""
 _FASTEST_CPS, _BEFORE_MS = 20.0, 400
 """How fast a text is read that one has to find first."""
-_STANDS_ON = ("lines", "clock", "wave", "picture")
+_STANDS_ON = ("lines", "clock", "wave", "picture", "code")
 _NAMES = {
     "clock": "The time left",
     "bar": "The progress line",
     "wave": "The sound wave",
     "picture": "A picture",
     "strokes": "A mark",
+    "code": "The QR code",
 }
+_SHORTEST_CARD_MS = 1000
+_CUT_OFF = 0.25
+"""A cover that loses more than this of its picture was made for another shape."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -50,6 +55,8 @@ class _Around:
 
 def check_overlays(assembly: Assembly, checked: Checked) -> Iterator[Finding]:
     """All that is wrong with what stands over the picture of a version, each thing told once."""
+    yield from _card_past_limit(assembly, checked)
+    yield from _cover_of_another_shape(assembly, checked)
     if not assembly.overlays:
         return
     faces = frames_of_faces(assembly, checked.faces)
@@ -63,6 +70,49 @@ def check_overlays(assembly: Assembly, checked: Checked) -> Iterator[Finding]:
                     yield finding
 
 
+def _card_past_limit(assembly: Assembly, checked: Checked) -> Iterator[Finding]:
+    """An end card that ends after the limit, where the cut itself does not."""
+    card = next((one for one in checked.overlays if isinstance(one.what, EndCard) and not one.hidden), None)
+    over = assembly.length_ms - assembly.destination.limit_ms
+    if card is None or not isinstance(card.what, EndCard) or over <= 0 or not _cut_fits(assembly):
+        return
+    left = int(card.what.length_ms - over)
+    mended = card.what.model_copy(update={"length_ms": left}) if left >= _SHORTEST_CARD_MS else None
+    yield Finding(
+        check="card-past-limit", severity="stop", step="finish", overlay=card.id, at_ms=assembly.destination.limit_ms,
+        says=f"The end card ends {seconds(over + 99.9)} after the limit of {assembly.destination.name}.",
+        do="Shorten it, let it begin under the last words, or strike words.",
+        mend=ChangeOverlay(id=card.id, what=mended) if mended else None, mend_says="Shorten it to fit" if mended else "",
+    )  # fmt: skip
+
+
+def _cut_fits(assembly: Assembly) -> bool:
+    return ms_at(assembly.cut_frames, assembly.rate) <= assembly.destination.limit_ms
+
+
+def _cover_of_another_shape(assembly: Assembly, checked: Checked) -> Iterator[Finding]:
+    """A picture on a cover of which much is cut off in this shape."""
+    one = next((one for one in checked.overlays if isinstance(one.what, Cover) and not one.hidden), None)
+    if one is None or not isinstance(one.what, Cover):
+        return
+    shape = assembly.destination.shape
+    number = one.what.shown_in(shape).picture
+    if number is None:
+        return
+    picture = checked.context.catalogue.picture(number)
+    across, wanted = picture.width / picture.height, assembly.destination.width / assembly.destination.height
+    lost = 1 - min(across, wanted) / max(across, wanted)
+    if lost > _CUT_OFF:
+        in_shapes = {**one.what.in_shapes, shape: CoverPicture()}
+        mended = one.what.model_copy(update={"in_shapes": in_shapes})
+        yield Finding(
+            check="cover-shape", severity="warn", step="finish", overlay=one.id, at_ms=0,
+            says=f"The cover shows “{picture.name}”, of which {assembly.destination.name} cuts off {lost:.0%}.",
+            do="Choose a picture of this shape, or a frame of the clip.",
+            mend=ChangeOverlay(id=one.id, what=mended), mend_says="Use a frame of the clip",
+        )  # fmt: skip
+
+
 def hard_to_read(
     assembly: Assembly, measured: Sequence[tuple[PlacedLines, ContrastFound]], kept: Sequence[Overlay]
 ) -> Iterator[Finding]:
@@ -72,7 +122,11 @@ def hard_to_read(
     told: set[int] = set()
     for placed, found in measured:
         what = whats.get(placed.item)
-        if found.doubtful and placed.item not in told and isinstance(what, Lines | TitleLines | NameStrap):
+        if (
+            found.doubtful
+            and placed.item not in told
+            and isinstance(what, Lines | TitleLines | NameStrap | EndCard | Cover)
+        ):
             told.add(placed.item)
             mended = what.model_copy(update={"look": what.look | found.mend.changes}) if found.mend else None
             yield Finding(
@@ -97,7 +151,7 @@ def _too_small(one: _Around) -> Iterator[Finding]:
 
 def _too_brief(one: _Around) -> Iterator[Finding]:
     placed = one.placed
-    if not isinstance(placed, PlacedLines):
+    if not isinstance(placed, PlacedLines) or placed.end_frame <= one.assembly.cover_frames:
         return
     shown = ms_at(placed.end_frame - placed.first_frame, one.assembly.rate)
     needed = _BEFORE_MS + 1000 * sum(characters(line) for line in placed.lines) / _FASTEST_CPS
@@ -138,7 +192,11 @@ def _what_is_there(one: _Around) -> tuple[str, str] | None:
         (
             each
             for each in assembly.overlays
-            if each.item != one.placed.item and each.kind in _STANDS_ON and each.area.meets(area)
+            if each.item != one.placed.item
+            and each.kind in _STANDS_ON
+            and each.first_frame < end
+            and first < each.end_frame
+            and each.area.meets(area)
         ),
         None,
     )

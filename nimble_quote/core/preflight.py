@@ -72,7 +72,7 @@ def judge_file(facts: FileFacts, assembly: Assembly) -> tuple[Finding, ...]:
 
 def _over_the_limit(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
     destination = assembly.destination
-    over = assembly.length_ms - destination.limit_ms
+    over = ms_at(assembly.cut_frames, assembly.rate) - destination.limit_ms
     if over > 0:
         yield Finding(
             check="length",
@@ -131,7 +131,7 @@ def _picture_jumps(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[
     main = sorted(_main_faces(faces), key=lambda face: face.at_ms)
     times = [face.at_ms for face in main]
     jumps = []
-    joins = [(one, other) for one, other in pairwise(assembly.picture) if not other.follows(one)]
+    joins = [(one, other) for one, other in pairwise(assembly.cut_picture) if not other.follows(one)]
     for before, after in joins:
         if _size_changes(before, after):
             continue

@@ -2,13 +2,15 @@
 
 from nimble_quote.core.assembly import RECORDING, Assembly
 from nimble_quote.core.captions.cues import WrittenCue
+from nimble_quote.core.credits import credits_of
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.working import Attempt, ask_for
-from nimble_quote.media.keys import clip_key
+from nimble_quote.media.keys import clip_key, cover_key
 from nimble_quote.media.measure import measure_clip
-from nimble_quote.media.render import Source, render
-from nimble_quote.store import exports, house, media_files, recordings, work
+from nimble_quote.media.render import Source, render, render_cover
+from nimble_quote.media.sound import decoded
+from nimble_quote.store import exports, house, house_sounds, media_files, recordings, work
 from nimble_quote.store.database import Connection
 from nimble_quote.store.exports import MadeClip
 from nimble_quote.store.recordings import RecordingRow
@@ -45,12 +47,17 @@ async def export_clip(attempt: Attempt) -> None:
         recording = await recordings.one(conn, row.recording_id)
         assembly = await worker.contexts.assembly_of(conn, row.quote_id, row.revision, row.destination)
         pictures = await house.pictures(conn, assembly.house_pictures)
+        kept = await house_sounds.contents(conn, assembly.house_sounds)
+        catalogue = await worker.contexts.catalogues.now(conn)
         faces = await worker.contexts.lettering_now(conn)
     worker.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
     key = clip_key(row.id, attempt.token)
     with worker.media.scratch(f"export-{row.id}") as scratch:
         progress = await attempt.stage("Making the clip", 0.0, _MEASURING)
-        clip = await render(assembly, {RECORDING: _source(worker, recording)}, faces, scratch, progress, pictures)
+        sources = {RECORDING: _source(worker, recording)}
+        sounds = {number: await decoded(content) for number, content in kept.items()}
+        clip = await render(assembly, sources, faces, scratch, progress, pictures, sounds)
+        cover = await render_cover(assembly, sources, faces, scratch, pictures)
         await attempt.stage("Checking the clip", _MEASURING)
         facts = await measure_clip(clip)
         made = MadeClip(
@@ -59,14 +66,18 @@ async def export_clip(attempt: Attempt) -> None:
             facts=facts,
             findings=judge_file(facts, assembly),
             cues=tuple(WrittenCue.of(cue) for track in assembly.cue_tracks for cue in track.cues),
+            credits=credits_of(assembly, catalogue),
         )
+        files = {key: clip} | {cover_key(key, one.suffix[1:]): one for one in cover or ()}
         try:
             async with attempt.ending() as conn:
-                await media_files.keep(conn, worker.media, clip, key, export_id=row.id)
+                for name, made_file in files.items():
+                    await media_files.keep(conn, worker.media, made_file, name, export_id=row.id)
                 await exports.keep_clip(conn, row.id, made)
         except AttemptLost:
             # Only then: after anything else the rows may have been committed, and a clip that they name must stay.
-            worker.media.store.remove(key)
+            for name in files:
+                worker.media.store.remove(name)
             raise
 
 

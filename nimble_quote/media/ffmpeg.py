@@ -77,9 +77,9 @@ async def running(
         raise MediaFailed(command, text)
 
 
-async def run(command: Sequence[str]) -> tuple[bytes, str]:
-    """Runs a command to its end: what it wrote, and what it said. Raises `MediaFailed` where it fails."""
-    async with running(command) as (out, printed):
+async def run(command: Sequence[str], folder: Path | None = None) -> tuple[bytes, str]:
+    """Runs a command to its end, in a folder: what it wrote, and what it said. Raises `MediaFailed` where it fails."""
+    async with running(command, folder) as (out, printed):
         written = await out.read()
     return written, printed.result().decode(errors="replace")
 

@@ -33,6 +33,11 @@ async def measure(path: Path) -> Loudness:
     return Loudness(lufs=_loudness(summary), peak_dbtp=peak)
 
 
+async def loudness_of(path: Path) -> float | None:
+    """The integrated loudness of a file, in LUFS; None where there is nothing to measure."""
+    return _loudness(await _metered(path, "none"))
+
+
 async def _metered(path: Path, peak: str) -> str:
     """The meter's summary. Looking for true peaks takes as long again as the loudness, so it is not always asked for."""
     _, printed = await run(
@@ -53,7 +58,7 @@ def _loudness(summary: str) -> float | None:
 
 async def levelled(sound: Path, target: Path, target_lufs: float) -> None:
     """Writes `sound` (a WAV file) at a loudness: measured, lifted and limited, then measured and mended once more."""
-    before = _loudness(await _metered(sound, "none"))
+    before = await loudness_of(sound)
     gain = 0.0 if before is None else min(_MOST_GAIN_DB, target_lufs - before)
     # The limiter takes off a little of what was lifted, more the more it has to do.
     for _ in range(3):

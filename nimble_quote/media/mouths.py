@@ -1,69 +1,21 @@
-"""How open mouths are, by the shipped face mesh: 468 points of a face, of which two on the lips and two on brow and chin are
-looked at."""
+"""How much mouths talk, by how far the lips are apart from look to look."""
 
 import asyncio
-import hashlib
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
-from ai_edge_litert.interpreter import Interpreter
-from numpy.typing import NDArray
 
 from nimble_quote.core.framing.subjects import Track
 from nimble_quote.core.framing.talking import STEP_MS, UNSEEN, stretches_to_watch, talking
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.ffmpeg import GUARDS, Progress, blocks
+from nimble_quote.media.mesh import FaceMesh, Pixels, mouth_open
 
-Pixels = NDArray[np.uint8]
-_INPUT = 192
-_ROOM = 1.5
-"""The side of what the mesh is shown, in longer sides of the face's box."""
-_UPPER_LIP, _LOWER_LIP, _BROW, _CHIN = 13, 14, 10, 152
-_WEIGHTS = slice(2495952, 3737848)
-"""Where the mesh's weights are among what its package ships in one file."""
-_SUM = "c603fa6149219a3e"
 _LEAST_PX = 24
 """The lips of a smaller face are a pixel or two."""
 _LEVEL_MS = 10
-
-
-class MeshMissing(RuntimeError):
-    """The weights of the face mesh are not those that ship."""
-
-
-class Mouths:
-    """Tells how open a mouth is. Raises `MeshMissing`."""
-
-    def __init__(self, packed: Path) -> None:
-        weights = packed.read_bytes()[_WEIGHTS]
-        if hashlib.sha256(weights).hexdigest()[:16] != _SUM:
-            raise MeshMissing(f"{packed} is not the face mesh that ships. Install the front end's packages again.")
-        self._network = Interpreter(model_content=weights, num_threads=1)
-        self._network.allocate_tensors()
-        self._input = self._network.get_input_details()[0]["index"]
-        self._points = max(self._network.get_output_details(), key=lambda one: int(np.prod(one["shape"])))["index"]
-
-    def opening(self, picture: Pixels, box: tuple[float, float, float, float]) -> float:
-        """How far the lips of a face are apart, in heights of the face; its box (left, top, width, height) in pixels."""
-        side = _ROOM * max(box[2], box[3])
-        left, top = box[0] + box[2] / 2 - side / 2, box[1] + box[3] / 2 - side / 2
-        self._network.set_tensor(self._input, _square(picture, left, top, side)[None] / np.float32(255))
-        self._network.invoke()
-        points = self._network.get_tensor(self._points).reshape(-1, 3)[:, :2]
-        tall = float(np.linalg.norm(points[_BROW] - points[_CHIN]))
-        return float(np.linalg.norm(points[_UPPER_LIP] - points[_LOWER_LIP])) / max(tall, 1e-3)
-
-
-def _square(picture: Pixels, left: float, top: float, side: float) -> Pixels:
-    """A square of a picture, as the mesh is shown it; beyond the picture it goes on as it ends. To the nearest pixel: smoother it
-    tells no more, and takes ten times as long."""
-    places = (np.arange(_INPUT) + 0.5) * side / _INPUT
-    rows = np.clip(places + top, 0, picture.shape[0] - 1).astype(np.int64)
-    columns = np.clip(places + left, 0, picture.shape[1] - 1).astype(np.int64)
-    square: Pixels = picture[rows[:, None], columns]
-    return square
 
 
 async def with_talking(
@@ -75,13 +27,13 @@ async def with_talking(
     stretches = stretches_to_watch(tracks, speech)
     if not stretches:
         return list(tracks)
-    mouths = Mouths(packed)
+    mesh = FaceMesh(packed)
     whole = sum(span.length_ms for span in stretches)
     talks: dict[int, list[tuple[np.ndarray, np.ndarray]]] = {}
     done = 0
     for span in stretches:
         there = [n for n, track in enumerate(tracks) if track.start_ms < span.end_ms and track.end_ms > span.start_ms]
-        times, opened = await _opened([tracks[n] for n in there], span, source, size, mouths)
+        times, opened = await _opened([tracks[n] for n in there], span, source, size, mesh)
         loud = _loudness(peaks, span.start_ms, len(times))
         for n, opening in zip(there, opened, strict=True):
             seen = opening != UNSEEN
@@ -93,7 +45,7 @@ async def with_talking(
 
 
 async def _opened(
-    tracks: Sequence[Track], span: Span, source: Path, size: tuple[int, int], mouths: Mouths
+    tracks: Sequence[Track], span: Span, source: Path, size: tuple[int, int], mesh: FaceMesh
 ) -> tuple[np.ndarray, list[np.ndarray]]:
     """The moments of looks through a stretch, and how open each mouth is at them."""
     width, height = size
@@ -112,7 +64,7 @@ async def _opened(
                 break
             at_ms = span.start_ms + len(times) * STEP_MS
             picture = np.frombuffer(block, np.uint8).reshape(height, width, 3)
-            now = await asyncio.to_thread(_openings, mouths, picture, tracks, boxes, at_ms)
+            now = await asyncio.to_thread(_openings, mesh, picture, tracks, boxes, at_ms)
             for values, value in zip(opened, now, strict=True):
                 values.append(value)
             times.append(at_ms)
@@ -120,14 +72,16 @@ async def _opened(
 
 
 def _openings(
-    mouths: Mouths, picture: Pixels, tracks: Sequence[Track], boxes: Sequence[np.ndarray], at_ms: int
+    mesh: FaceMesh, picture: Pixels, tracks: Sequence[Track], boxes: Sequence[np.ndarray], at_ms: int
 ) -> list[float]:
     height, width = picture.shape[:2]
     out = []
     for track, (times, *sides) in zip(tracks, boxes, strict=True):
         x, y, wide, high = (float(np.interp(at_ms, times, side)) for side in sides)
         there = track.start_ms <= at_ms <= track.end_ms and wide * width >= _LEAST_PX
-        out.append(mouths.opening(picture, (x * width, y * height, wide * width, high * height)) if there else UNSEEN)
+        out.append(
+            mouth_open(mesh.points(picture, (x * width, y * height, wide * width, high * height))) if there else UNSEEN
+        )
     return out
 
 

@@ -1,7 +1,8 @@
 """The sound of a clip: the pieces of its cut heard from the source, mixed, brought to its speed and its length."""
 
+import tempfile
 import wave
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 import numpy as np
@@ -9,8 +10,11 @@ import numpy as np
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.cutting.joins import SoundPiece
 from nimble_quote.core.cutting.mixing import SAMPLE_RATE, SAMPLES_MS, Samples, mix, reach_ms, with_faded_ends
+from nimble_quote.core.sound.cleaning import CLEANING
+from nimble_quote.core.sound.laying import with_music
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.ffmpeg import GUARDS, blocks, run
+from nimble_quote.media.loudness import loudness_of
 
 _CHANNELS = 2
 _BLOCK = SAMPLE_RATE * _CHANNELS * 4
@@ -18,26 +22,47 @@ _EARLY_MS = 1000
 """Decoding begins this much before what is wanted: a decoder needs a moment to come right after a seek."""
 
 
-async def lay_sound(assembly: Assembly, source: Path, track: int | None, target: Path) -> None:
+Sounds = Mapping[int, Samples]
+"""The house's sounds, by their numbers."""
+
+
+async def lay_sound(assembly: Assembly, source: Path, track: int | None, target: Path, sounds: Sounds) -> None:
     """Writes the sound of an Assembly as a WAV file, exactly as long as its picture, before any change of level.
 
-    `track` is the sound track of the source to take; None leaves silence.
+    `track` is the sound track of the source to take; with None nobody is heard.
     """
-    if track is None:
-        _write_wav(np.zeros((_length(assembly), _CHANNELS), np.float32), target)
-        return
-    sources = await _read_sources(assembly.sound.speech, source, track)
-    await write_sound(assembly, sources, target)
+    sources = None if track is None else await _read_sources(assembly.sound.speech, source, track)
+    await write_sound(assembly, sources, target, sounds)
 
 
-async def write_sound(assembly: Assembly, sources: Sequence[Samples], target: Path) -> None:
-    """Writes the sound of an Assembly whose pieces were heard already; each as `reach_ms` says."""
-    bed = mix(assembly.sound.speech, sources)
-    if assembly.sound.speed != 1:
-        _write_wav(bed, target)
-        bed = await _at_speed(target, assembly.sound.speed)
+async def write_sound(
+    assembly: Assembly, sources: Sequence[Samples] | None, target: Path, sounds: Sounds, *, plain: bool = False
+) -> None:
+    """Writes the sound of an Assembly whose pieces were heard already, each as `reach_ms` says. `plain` is without anything that
+    is done to the voice."""
     length = _length(assembly)
-    _write_wav(with_faded_ends(np.pad(bed[:length], ((0, max(0, length - len(bed))), (0, 0)))), target)
+    bed = np.zeros((length, _CHANNELS), np.float32)
+    if sources is not None:
+        bed = await _spoken(assembly, sources, target, plain=plain)
+        bed = with_faded_ends(bed[:length])
+        bed = np.pad(bed, ((0, length - len(bed)), (0, 0)))
+    if assembly.sound.music:
+        _write_wav(bed, target)
+        bed = with_music(bed, assembly.sound, sounds, await loudness_of(target))
+    _write_wav(bed, target)
+
+
+async def _spoken(assembly: Assembly, sources: Sequence[Samples], scratch: Path, *, plain: bool) -> Samples:
+    """The pieces of a cut as one, at their speed, cleaned where that is wanted; `scratch` is a file to write meanwhile."""
+    sound = assembly.sound
+    bed = mix(sound.speech, sources)
+    filters = [] if plain or sound.cleaned is None else [CLEANING[sound.cleaned]]
+    if sound.speed != 1:
+        filters.append(f"atempo={sound.speed:.4f}")
+    if not filters:
+        return bed
+    _write_wav(bed, scratch)
+    return await _filtered(scratch, ",".join(filters))
 
 
 async def hear_stretch(source: Path, track: int, span: Span) -> Samples:
@@ -85,11 +110,23 @@ async def _read_sources(pieces: Sequence[SoundPiece], source: Path, track: int) 
     return sources
 
 
-async def _at_speed(wav: Path, speed: float) -> Samples:
+async def _filtered(wav: Path, filters: str) -> Samples:
     command = [
-        "ffmpeg", "-v", "error", "-nostdin", *GUARDS, "-i", str(wav), "-af", f"atempo={speed:.4f}", "-f", "f32le", "-",
+        "ffmpeg", "-v", "error", "-nostdin", *GUARDS, "-i", str(wav), "-af", filters, "-ar", str(SAMPLE_RATE), "-f", "f32le", "-",
     ]  # fmt: skip
     return _samples((await run(command))[0])
+
+
+async def decoded(content: bytes) -> Samples:
+    """The samples of a sound of the house's, as it is kept. Raises `MediaFailed`."""
+    with tempfile.TemporaryDirectory() as folder:
+        source = Path(folder) / "sound.opus"
+        source.write_bytes(content)
+        command = [
+            "ffmpeg", "-v", "error", "-nostdin", *GUARDS, "-i", str(source), "-map", "0:a:0", "-ac", str(_CHANNELS),
+            "-ar", str(SAMPLE_RATE), "-f", "f32le", "-",
+        ]  # fmt: skip
+        return _samples((await run(command))[0])
 
 
 def _decoding(source: Path, track: int, from_ms: int, until_ms: int) -> list[str]:
@@ -109,6 +146,8 @@ def _length(assembly: Assembly) -> int:
 
 
 def _write_wav(bed: Samples, target: Path) -> None:
+    # A voice at its loudest with music over it may be over what a file can hold: all of it is a little less loud then.
+    bed = bed / max(1.0, float(np.abs(bed).max(initial=0)))
     with wave.open(str(target), "wb") as out:
         out.setnchannels(_CHANNELS)
         out.setsampwidth(2)

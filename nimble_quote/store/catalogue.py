@@ -12,7 +12,7 @@ from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.destinations import RATES, Destination, Wanted
 from nimble_quote.core.document import Shape
 from nimble_quote.core.finishes import Finish
-from nimble_quote.store import finishes, house
+from nimble_quote.store import finishes, house, house_sounds
 from nimble_quote.store.database import Connection
 
 
@@ -50,12 +50,14 @@ async def whole(conn: Connection) -> Catalogue:
                from house_colour""")
         own = await cursor.fetchone() or {}
     pictures = tuple(await house.all_pictures(conn))
+    sounds = await house_sounds.every(conn)
     every = tuple(await finishes.every(conn))
     newest_finishes: dict[str, Finish] = {}
     for finish in every:
         newest_finishes.setdefault(finish.id, finish)
     return Catalogue(
         version=number, destinations=destinations, styles=tuple(newest.values()), earlier=tuple(versions), faces=faces, pictures=pictures,
+        sounds=tuple(sounds),
         finishes=tuple(newest_finishes.values()), earlier_finishes=every,
         series_finishes=own["series_finishes"],
         colour=own["colour"], palette=tuple(own["palette"]),

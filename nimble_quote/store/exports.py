@@ -9,6 +9,7 @@ from psycopg.types.json import Jsonb
 
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.captions.cues import WrittenCue
+from nimble_quote.core.credits import Credit
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.preflight import FileFacts
 from nimble_quote.store.database import Connection, NotFound
@@ -46,6 +47,8 @@ class ExportRow:
     quote_title: str
     recording_id: int
     recording_title: str
+    credits: list[dict[str, Any]]
+    has_cover: bool
 
     @property
     def planned_ms(self) -> float:
@@ -56,7 +59,8 @@ _SELECT = """
     select e.id, e.quote_id, e.revision, e.destination, e.destination_name, coalesce(d.file_name, '{recording} - {quote} - {destination}') as file_name, e.width, e.height, e.limit_ms,
         e.largest_mb, e.rate_num, e.rate_den, e.planned_frames, e.cues,
         w.id as work_id, w.state::text, w.stage, w.progress, w.progressed_from, w.started_at, w.problem, e.file_path, e.facts,
-        e.findings, e.created_at,
+        e.findings, e.created_at, e.credits,
+        exists (select from media_file f where f.export_id = e.id and f.name like '%%.cover.png') as has_cover,
         v.document->>'title' as quote_title, q.recording_id, r.title as recording_title
     from export e
         join work w on w.export_id = e.id
@@ -76,6 +80,7 @@ class MadeClip:
     facts: FileFacts
     findings: tuple[Finding, ...]
     cues: tuple[WrittenCue, ...]
+    credits: tuple[Credit, ...] = ()
 
 
 async def add(conn: Connection, quote_id: int, revision: int, assembly: Assembly) -> int:
@@ -138,9 +143,11 @@ async def one(conn: Connection, export_id: int) -> ExportRow:
 async def keep_clip(conn: Connection, export_id: int, made: MadeClip) -> None:
     """Keeps what was made for an export."""
     await conn.execute(
-        """update export set made_at = now(), file_path = %s, facts = %s, findings = %s, cues = %s, planned_frames = %s
+        """update export set made_at = now(), file_path = %s, facts = %s, findings = %s, cues = %s, planned_frames = %s,
+               credits = %s
            where id = %s""",
         [made.file_path, Jsonb(made.facts.model_dump(mode="json")),
          Jsonb([one.model_dump(mode="json") for one in made.findings]),
-         Jsonb([one.model_dump(mode="json") for one in made.cues]), made.frames, export_id],
+         Jsonb([one.model_dump(mode="json") for one in made.cues]), made.frames,
+         Jsonb([one.model_dump(mode="json") for one in made.credits]), export_id],
     )  # fmt: skip

@@ -13,7 +13,7 @@ from nimble_quote.store.database import Connection, NotFound
 _PICTURE = "id, name, width, height, media_type = 'image/png' as see_through, revision, licence, retired_at is not null as retired"
 
 
-async def add_picture(conn: Connection, name: str, made: HousePicture) -> Picture:
+async def add_picture(conn: Connection, name: str, made: HousePicture, licence: str = "") -> Picture:
     """Keeps a picture; one that is there already is that one, and offered again."""
     digest = _digest(made)
     async with conn.cursor(row_factory=class_row(Picture)) as cursor:
@@ -24,9 +24,9 @@ async def add_picture(conn: Connection, name: str, made: HousePicture) -> Pictur
         if known := await cursor.fetchone():
             return known
         await cursor.execute(
-            f"""insert into house_picture (name, content, media_type, digest, width, height)
-                values (%s, %s, %s, %s, %s, %s) returning {_PICTURE}""",  # noqa: S608
-            [name, made.content, made.media_type, digest, made.width, made.height],
+            f"""insert into house_picture (name, licence, content, media_type, digest, width, height)
+                values (%s, %s, %s, %s, %s, %s, %s) returning {_PICTURE}""",  # noqa: S608
+            [name, licence, made.content, made.media_type, digest, made.width, made.height],
         )
         return await cursor.fetchone() or _missing()
 

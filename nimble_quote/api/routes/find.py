@@ -6,7 +6,7 @@ from nimble_quote.api.numbers import RowId
 from nimble_quote.api.readings import brief
 from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.api.views.quotes import QuoteBrief, Selection, SelectionView
-from nimble_quote.core.assembly import cut_ms
+from nimble_quote.core.assembly import clip_ms, cut_ms
 from nimble_quote.core.destinations import gauge
 from nimble_quote.core.edits import new_quote
 from nimble_quote.store import quotes, recordings
@@ -21,9 +21,10 @@ async def measure_selection(
     """How long a selection would run as a quote, against every destination."""
     recording = await recordings.one(conn, recording_id)
     context = await server.contexts.of_words(conn, recording, chosen.first, chosen.last)
-    document = new_quote(context, chosen.first, chosen.last)
+    document = new_quote(context, chosen.first, chosen.last, recording.series)
     length = cut_ms(document, recording.facts)
-    gauges = [gauge(length, destination) for destination in context.catalogue.offered]
+    clip = clip_ms(document, context.catalogue, recording.facts)
+    gauges = [gauge(clip, destination) for destination in context.catalogue.offered]
     return SelectionView(span=document.span, length_ms=length, gauges=gauges)
 
 

@@ -1,5 +1,6 @@
 """The finishes of a house: made of a quote, applied to many, changed for all that follow them, taken along as files."""
 
+from collections.abc import Callable, Mapping
 from typing import Annotated
 from urllib.parse import quote as quoted
 
@@ -10,21 +11,23 @@ from nimble_quote.api.bodies import whole_body
 from nimble_quote.api.routes.house import ANY_BODY, Retiring
 from nimble_quote.api.samples import sample_talk
 from nimble_quote.api.state import ServerState, TheCatalogue, TheConnection, TheServer, loaded
-from nimble_quote.core.catalogue import Catalogue, NotInCatalogue
+from nimble_quote.core.catalogue import Catalogue, HouseSound, NotInCatalogue, Picture
 from nimble_quote.core.context import Context
 from nimble_quote.core.edits import ChooseFinish, Edit, HoldFinish, apply_edit, describe_edit
 from nimble_quote.core.finishes import Finish, FinishWanted, Name, items_of
 from nimble_quote.core.refusal import Missing, Refused
 from nimble_quote.formats.finish_file import (
     MOST_BYTES,
-    PictureInFile,
+    AssetInFile,
     pictures_of,
     read_finish,
+    sounds_of,
     write_finish,
 )
 from nimble_quote.media.files import download_name
 from nimble_quote.media.house_pictures import house_picture
-from nimble_quote.store import catalogue, finishes, house, quotes
+from nimble_quote.media.house_sounds import house_sound
+from nimble_quote.store import catalogue, finishes, house, house_sounds, quotes
 from nimble_quote.store.database import Connection
 
 router = APIRouter(prefix="/api")
@@ -140,33 +143,45 @@ async def retire_finish(finish: str, retiring: Retiring, conn: TheConnection) ->
 
 @router.get("/finishes/{finish}/file", response_class=Response)
 async def get_finish_file(finish: str, conn: TheConnection, now: TheCatalogue) -> Response:
-    """A finish as a JSON file, with its pictures in it."""
+    """A finish as a JSON file, with its pictures and sounds in it."""
     found = await _finish(conn, finish)
-    contents = await house.pictures(conn, pictures_of(found))
-    pictures = {
-        number: PictureInFile(name=now.picture(number).name, content=content) for number, content in contents.items()
-    }
+    pictures = await house.pictures(conn, pictures_of(found))
+    sounds = await house_sounds.contents(conn, sounds_of(found))
     name = download_name(found.name, ending=".json")
     return Response(
-        write_finish(found, pictures), media_type="application/json",
+        write_finish(found, _assets(pictures, now.picture), _assets(sounds, now.sound)), media_type="application/json",
         headers={"content-disposition": f"attachment; filename*=UTF-8''{quoted(name)}"},
     )  # fmt: skip
 
 
 @router.post("/finishes/file", status_code=201, openapi_extra=ANY_BODY)
 async def bring_finish(request: Request, server: TheServer) -> Finish:
-    """Adds the finish in a JSON file (as the body), and the pictures in it that the house does not have yet."""
+    """Adds the finish in a JSON file (as the body), and the pictures and sounds in it that the house does not have yet."""
     read = read_finish(await whole_body(request, MOST_BYTES))
-    # Looked at before any picture of it is kept.
-    wanted = read.with_pictures(dict.fromkeys(read.pictures, 1))
-    made = {}
-    for number, one in read.pictures.items():
-        async with server.tools.turn():
-            made[number] = one.name, await house_picture(one.content)
+    # Looked at before anything of it is kept.
+    wanted = read.with_numbers(dict.fromkeys(read.pictures, 1), dict.fromkeys(read.sounds, 1))
+    async with server.tools.turn():
+        pictures = {number: await house_picture(one.content) for number, one in read.pictures.items()}
+    async with server.tools.turn():
+        sounds = {number: await house_sound(one.content) for number, one in read.sounds.items()}
     async with server.connection() as conn:
         _free_name(wanted.name, await catalogue.whole(conn))
-        numbers = {number: (await house.add_picture(conn, name, kept)).id for number, (name, kept) in made.items()}
-        return await _finish(conn, await finishes.add(conn, read.with_pictures(numbers), None))
+        shown = {
+            number: (await house.add_picture(conn, read.pictures[number].name, made, read.pictures[number].licence)).id
+            for number, made in pictures.items()
+        }
+        heard = {
+            number: (await house_sounds.add(conn, read.sounds[number].name, made, read.sounds[number].licence)).id
+            for number, made in sounds.items()
+        }
+        return await _finish(conn, await finishes.add(conn, read.with_numbers(shown, heard), None))
+
+
+def _assets(contents: Mapping[int, bytes], known: Callable[[int], Picture | HouseSound]) -> dict[int, AssetInFile]:
+    return {
+        number: AssetInFile(name=known(number).name, content=content, licence=known(number).licence)
+        for number, content in contents.items()
+    }
 
 
 async def _made_of(conn: Connection, server: ServerState, wanted: FinishOf) -> FinishWanted:

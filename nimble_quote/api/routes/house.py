@@ -17,7 +17,7 @@ from nimble_quote.store import catalogue, house
 from nimble_quote.store.database import Connection
 
 router = APIRouter(prefix="/api")
-_FOR_EVER = "max-age=31536000, immutable"
+FOR_EVER = "max-age=31536000, immutable"
 ANY_BODY: dict[str, Any] = {
     "requestBody": {
         "required": True,
@@ -114,7 +114,7 @@ async def describe_house_picture(picture: RowId, said: PictureSaid, conn: TheCon
 async def get_house_picture(picture: RowId, conn: TheConnection, revision: int | None = None) -> Response:
     """A picture of the house's as it is now. Its address with its revision is good for ever."""
     content, media_type = await house.picture(conn, picture)
-    kept = _FOR_EVER if revision is not None else "no-cache"
+    kept = FOR_EVER if revision is not None else "no-cache"
     return Response(content, media_type=media_type, headers={"cache-control": kept})
 
 
@@ -132,7 +132,7 @@ async def get_scaled_picture(
         content, _ = await house.picture(conn, picture)
     async with server.tools.turn():
         made = await scaled_picture(content, width, height)
-    return Response(made, media_type="image/png", headers={"cache-control": _FOR_EVER})
+    return Response(made, media_type="image/png", headers={"cache-control": FOR_EVER})
 
 
 @router.post("/house/pictures/{picture}/retire")

@@ -14,15 +14,19 @@ from nimble_quote.api.state import TheConnection, TheServer
 from nimble_quote.api.views.outbox import ExportedFor, ExportView
 from nimble_quote.api.work import time_left_s
 from nimble_quote.core.captions.cues import WrittenCue
+from nimble_quote.core.credits import Credit
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.preflight import FileFacts
 from nimble_quote.formats.sidecar import MEDIA_TYPES, WRITERS, WrittenCaptions
 from nimble_quote.media.files import named_by
+from nimble_quote.media.keys import cover_key
 from nimble_quote.store import exports
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.exports import ExportRow
 
 router = APIRouter(prefix="/api")
+CoverKind = Literal["png", "jpg"]
+COVER_TYPES: dict[CoverKind, str] = {"png": "image/png", "jpg": "image/jpeg"}
 CaptionKind = Literal["srt", "vtt", "ttml", "ass", "json", "txt"]
 
 
@@ -65,6 +69,19 @@ async def get_captions(export_id: RowId, kind: CaptionKind, conn: TheConnection)
     )
 
 
+@router.get("/exports/{export_id}/cover.{kind}", response_class=FileResponse)
+async def get_cover(export_id: RowId, kind: CoverKind, conn: TheConnection, server: TheServer) -> FileResponse:
+    """The cover of a clip as a picture of its own."""
+    row = await exports.one(conn, export_id)
+    if row.file_path is None or not row.has_cover:
+        raise NotFound("This clip has no cover.")
+    path = server.media.store.local(cover_key(row.file_path, kind))
+    if not path.exists():
+        raise NotFound("The cover of this clip is gone from the disk. Export it again.")
+    name = _name(row, f".{kind}")
+    return FileResponse(path, media_type=COVER_TYPES[kind], filename=name, content_disposition_type="attachment")
+
+
 @router.get("/changes", response_class=EventSourceResponse)
 async def get_changes(server: TheServer) -> AsyncIterator[ServerSentEvent]:
     """News of changed recordings and exports, as they change."""
@@ -89,7 +106,8 @@ def export_view(row: ExportRow) -> ExportView:
         planned_ms=row.planned_ms, planned_frames=row.planned_frames,
         facts=FileFacts.model_validate(row.facts) if row.facts else None,
         findings=[Finding.model_validate(one) for one in row.findings or []],
-        file_name=_name(row, ".mp4"), problem=row.problem, created_at=row.created_at,
+        file_name=_name(row, ".mp4"), has_cover=row.has_cover, credits=[Credit.model_validate(one) for one in row.credits],
+        problem=row.problem, created_at=row.created_at,
     )  # fmt: skip
 
 

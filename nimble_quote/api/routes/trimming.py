@@ -13,6 +13,7 @@ from nimble_quote.api.state import ServerState, TheConnection, TheServer, loaded
 from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.workbench import LoupeView, PlanView
 from nimble_quote.core.assembly import assemble
+from nimble_quote.core.assembly.bookends import added_ms
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import quiet_points
 from nimble_quote.core.cutting.kept import kept_spans
@@ -26,7 +27,7 @@ from nimble_quote.core.soundbites.finder import NotSentences
 from nimble_quote.core.talk import LEVEL_MS, Talk
 from nimble_quote.core.timebase import Span, total_ms
 from nimble_quote.media.sound import closely
-from nimble_quote.store import quotes, recordings
+from nimble_quote.store import house_sounds, quotes, recordings
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
@@ -82,7 +83,7 @@ async def find_strikes(quote_id: RowId, asked: RuleAsked, conn: TheConnection, s
 async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, server: TheServer) -> PlanView:
     """The way to make a version fit that loses least."""
     quote, recording, context = await loaded(conn, server, quote_id)
-    limit = _version(quote, context, asked.destination).limit_ms
+    limit = _limit(quote, context, asked.destination)
     sentences = await _sentences(conn, server, quote, recording, context.talk, asked.destination)
     kept = total_ms(kept_spans(quote.document, asked.destination))
     wishes = Wishes(refused=frozenset(asked.refused), locked=frozenset(asked.locked))
@@ -96,7 +97,7 @@ async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, serve
 async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, server: TheServer) -> SplitView:
     """Splits a version in parts at its best turning points, and keeps them as quotes of their own where asked."""
     quote, recording, context = await loaded(conn, server, quote_id)
-    limit = _version(quote, context, asked.destination).limit_ms
+    limit = _limit(quote, context, asked.destination)
     sentences = await _sentences(conn, server, quote, recording, context.talk, asked.destination)
     version = quote.document.version(asked.destination)
     planned = split(sentences, limit, asked.count, version.speed if version else 1.0)
@@ -112,15 +113,20 @@ async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, s
 
 
 @router.get("/quotes/{quote_id}/sound.wav")
-async def get_sound(quote_id: RowId, destination: str, server: TheServer) -> Response:
-    """The sound of a version as it will be: cut, crossfaded and at its speed, at the level it was recorded with."""
+async def get_sound(quote_id: RowId, destination: str, server: TheServer, plain: bool = False) -> Response:
+    """The sound of a version as it will be: cut, crossfaded and at its speed, with its music, at the level it was recorded with.
+    `plain` is without anything that is done to the voice, to compare."""
     async with server.connection() as conn:
         quote, recording, context = await loaded(conn, server, quote_id)
-    source = _sound(server, recording)
-    assembly = assemble(quote.document, context, recording.facts, _version(quote, context, destination))
+        source = _sound(server, recording)
+        assembly = assemble(quote.document, context, recording.facts, _version(quote, context, destination))
+        contents = await house_sounds.contents(conn, server.sounds.missing(assembly))
     async with server.tools.turn():
+        music = await server.sounds.music(assembly, contents)
         with server.media.scratch(f"sound-{uuid4().hex}") as scratch:
-            wav = await server.sounds.wav(assembly, recording.content, source, recording.sound_track, scratch)
+            wav = await server.sounds.wav(
+                assembly, recording.content, source, recording.sound_track, scratch, music, plain=plain
+            )
     return Response(wav, media_type="audio/wav", headers={"cache-control": "no-store"})
 
 
@@ -153,6 +159,12 @@ def _version(quote: QuoteRow, context: Context, destination: str) -> Destination
     if quote.document.version(destination) is None:
         raise EditRefused("This quote has no version for that destination.")
     return context.catalogue.destination(destination)
+
+
+def _limit(quote: QuoteRow, context: Context, destination: str) -> int:
+    """How long the cut of a version may be, so that its clip keeps the limit."""
+    limit = _version(quote, context, destination).limit_ms
+    return max(1000, limit - added_ms(quote.document, context.catalogue))
 
 
 async def _sentences(

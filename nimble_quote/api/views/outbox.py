@@ -5,6 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from nimble_quote.core.credits import Credit
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.preflight import FileFacts
 
@@ -40,5 +41,9 @@ class ExportView(BaseModel):
     facts: FileFacts | None
     findings: list[Finding]
     file_name: str
+    has_cover: bool
+    """Whether its cover is there as a picture, too."""
+    credits: list[Credit]
+    """What of the house's music and pictures is in it."""
     problem: str | None
     created_at: datetime

@@ -12,7 +12,7 @@ from nimble_quote.core.assembly.model import (
     SourceSize,
 )
 from nimble_quote.core.assembly.placed import PlacedLines, PlacedOverlay
-from nimble_quote.core.assembly.resolving import RecordingFacts, assemble, cut_ms, picture_of
+from nimble_quote.core.assembly.resolving import RecordingFacts, assemble, clip_ms, cut_ms, picture_of
 from nimble_quote.core.assembly.runs import frames_of
 from nimble_quote.core.framing.layouts import Behind
 
@@ -31,6 +31,7 @@ __all__ = [
     "SourceSize",
     "assemble",
     "caption_area",
+    "clip_ms",
     "cut_ms",
     "frames_of",
     "picture_of",

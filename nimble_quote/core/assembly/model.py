@@ -16,6 +16,7 @@ from bisect import bisect_right
 from collections.abc import Sequence
 from fractions import Fraction
 from math import floor
+from typing import Literal
 
 from nimble_quote.core.assembly.placed import PlacedOverlay
 from nimble_quote.core.captions.cues import Cue
@@ -26,7 +27,8 @@ from nimble_quote.core.framing.layouts import Behind
 from nimble_quote.core.framing.toning import Tone
 from nimble_quote.core.framing.window import Window, between, source_pixels_per_output
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.timebase import ms_at
+from nimble_quote.core.sound.looping import Loop
+from nimble_quote.core.timebase import Span, ms_at
 
 RECORDING = "recording"
 """The id of the source that a quote is cut from."""
@@ -126,11 +128,36 @@ class PictureRun(Frozen):
         return self.source == other.source and self.step == other.step and abs(self.source_frame - left) <= self.step
 
 
+class MusicLayer(Frozen):
+    """A piece of music, or a sound, of the house's, in the milliseconds `[start_ms, end_ms)` of the output: from where in the piece,
+    whether it is looped, and how loud it is against the voice, in dB."""
+
+    item: int
+    sound: int
+    revision: int
+    loop: Loop | None
+    loudness_lufs: float
+    """Of the piece itself."""
+    start_ms: int
+    end_ms: int
+    from_ms: int
+    below_db: float
+    duck_db: float
+    fall_ms: int
+    fade_in_ms: int
+    fade_out_ms: int
+
+
 class Sound(Frozen):
-    """What is heard: pieces of the recording one after another, all played `speed` times as fast."""
+    """What is heard: pieces of the recording one after another, all played `speed` times as fast; when somebody speaks, in
+    milliseconds of the output; and music under it."""
 
     speech: tuple[SoundPiece, ...]
     speed: float = 1.0
+    cleaned: Literal["light", "firm"] | None = None
+    """How much is done to the speech."""
+    voiced: tuple[Span, ...] = ()
+    music: tuple[MusicLayer, ...] = ()
 
 
 class CueTrack(Frozen):
@@ -157,12 +184,29 @@ class Assembly(Frozen):
     sound: Sound
     cue_tracks: tuple[CueTrack, ...] = ()
     overlays: tuple[PlacedOverlay, ...] = ()
+    cover_frames: int = 0
+    """So many frames at the beginning show the cover, and none of the cut."""
+    card_frame: int | None = None
+    """Where the end card begins; None where there is none."""
+    cut_frames: int
+    """How long the cut itself is heard."""
     sharpness: float | None
     """Source pixels for each output pixel, along a side, where the picture is enlarged most; None without a picture."""
 
     @property
     def length_ms(self) -> float:
         return ms_at(self.frames, self.rate)
+
+    @property
+    def body(self) -> tuple[int, int]:
+        """The frames `[first, end)` that show the cut itself, between the cover and the end card."""
+        return self.cover_frames, self.frames if self.card_frame is None else self.card_frame
+
+    @property
+    def cut_picture(self) -> tuple[PictureRun, ...]:
+        """The runs that show the cut itself."""
+        first, end = self.body
+        return tuple(run for run in self.picture if first <= run.first_frame < end)
 
     @property
     def is_written(self) -> bool:
@@ -174,6 +218,11 @@ class Assembly(Frozen):
         """The numbers of the house's pictures that it shows."""
         behind = {run.behind.picture for run in self.picture if run.behind.picture is not None}
         return behind | {one.picture for one in self.overlays if one.kind == "picture"}
+
+    @property
+    def house_sounds(self) -> set[int]:
+        """The numbers of the house's sounds that are heard in it."""
+        return {one.sound for one in self.sound.music}
 
     def run_at(self, frame: int) -> PictureRun:
         """The run that a frame of the output lies in."""

@@ -3,6 +3,7 @@
     lines     text                              strokes   marks
     clock     the time that is left             wave      the sound as it is heard
     bar       a line that grows                 picture   logos and inserts
+    code      a QR code
 
 All but pictures are drawn by the script that captions are in.
 """
@@ -86,6 +87,17 @@ class PlacedWave(Placed):
     levels: tuple[str, ...]
 
 
+class PlacedCode(Placed):
+    """A QR code: its rows, each a string of `1` where it is dark, and how many pixels each of its cells has, on a light plate that
+    goes four cells further on all sides."""
+
+    kind: Literal["code"] = "code"
+    rows: tuple[str, ...]
+    cell_px: int
+    x_px: int
+    y_px: int
+
+
 class PlacedPicture(Placed):
     """A picture of the house's in a box of even pixels, as large as it is drawn."""
 
@@ -120,5 +132,6 @@ class PlacedStrokes(Placed):
 
 
 PlacedOverlay = Annotated[
-    PlacedLines | PlacedClock | PlacedBar | PlacedWave | PlacedPicture | PlacedStrokes, Field(discriminator="kind")
+    PlacedLines | PlacedClock | PlacedBar | PlacedWave | PlacedPicture | PlacedStrokes | PlacedCode,
+    Field(discriminator="kind"),
 ]

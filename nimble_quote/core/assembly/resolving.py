@@ -5,13 +5,17 @@ from collections.abc import Sequence
 from fractions import Fraction
 from math import ceil
 
+from nimble_quote.core.assembly.bookends import after_cover, around_cut, bookends_of, card_run, cover_picture
 from nimble_quote.core.assembly.captions import caption_words, cue_track
 from nimble_quote.core.assembly.faces import followed_faces, frames_of_faces
-from nimble_quote.core.assembly.model import RECORDING, Assembly, PictureRun, Sound, SourceSize, sharpness_of
+from nimble_quote.core.assembly.hearing import sound_of
+from nimble_quote.core.assembly.model import RECORDING, Assembly, PictureRun, SourceSize, sharpness_of
 from nimble_quote.core.assembly.overlays import placed_overlays
 from nimble_quote.core.assembly.runs import Stage, framed, frames_of, lay_out, step_of
 from nimble_quote.core.captions.timing import Clip
+from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.context import Context
+from nimble_quote.core.covers import cover_moment
 from nimble_quote.core.cutting.joins import sound_pieces
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.destinations import Destination
@@ -54,14 +58,26 @@ def assemble(
     clip = Clip(rate=rate, frames=frames)
     sources = (SourceSize(id=RECORDING, width=facts.width, height=facts.height),) if facts.has_picture else ()
     picture = picture_of(document, context, facts, destination, shots)
+    ends = bookends_of(document, context.catalogue, rate, frames)
+    cover = _cover_run(document, context, facts, destination, picture)
+    card = card_run(ends, context.catalogue.colour)
     made = Assembly(
         destination=destination,
         rate=rate,
-        frames=frames,
+        frames=ends.frames,
+        cut_frames=frames,
         sources=sources,
-        picture=picture,
-        sound=Sound(speech=sound_pieces(kept, document.hushed, context.talk), speed=version.speed),
-        cue_tracks=(cue_track(document, context, words, kept, picture, clip, destination, version.speed),)
+        picture=around_cut(picture, cover, card),
+        cover_frames=1 if cover else 0,
+        card_frame=ends.card_frame,
+        sound=sound_of(
+            document, context, words, sound_pieces(kept, document.hushed, context.talk), version.speed, rate, ends
+        ),
+        cue_tracks=(
+            after_cover(
+                cue_track(document, context, words, kept, picture, clip, destination, version.speed), 1 if cover else 0
+            ),
+        )
         if document.captions.shown
         else (),
         sharpness=sharpness_of(picture, sources),
@@ -72,6 +88,33 @@ def assemble(
         shots = shots_of(document, context, facts, destination)
     faces = frames_of_faces(made, followed_faces(shots, context.sight))
     return made.model_copy(update={"overlays": placed_overlays(document, context, words, made, faces)})
+
+
+def _cover_run(
+    document: QuoteDocument,
+    context: Context,
+    facts: RecordingFacts,
+    destination: Destination,
+    picture: Sequence[PictureRun],
+) -> PictureRun | None:
+    """The one frame of a cover: the recording at its moment, framed as it is there, or a picture of the house's."""
+    shows = cover_picture(document, context.catalogue, destination.shape)
+    if shows is None:
+        return None
+    behind = picture[0].behind
+    if shows.picture is not None:
+        behind = Behind(kind="picture", colour=behind.colour, picture=shows.picture)
+        return PictureRun(first_frame=0, frames=1, source=None, behind=behind)
+    if not facts.has_picture:
+        return PictureRun(first_frame=0, frames=1, source=None, behind=behind)
+    rate = clip_rate(facts, destination)
+    at_ms = cover_moment(shows, context.sight, kept_spans(document, destination.id))
+    at_ms = min(at_ms, max(0, facts.duration_ms - 2 * ceil(ms_at(1, rate))))
+    moment = Span(start_ms=at_ms, end_ms=at_ms + 2 * ceil(ms_at(1, rate)))
+    shots = framed_shots(document, context, (facts.width, facts.height), destination, [moment])
+    stage = Stage(source=(facts.width, facts.height), destination=destination, rate=rate, step=step_of(1.0))
+    run = framed(lay_out([moment], rate), shots, stage, softened=False)[0]
+    return run.model_copy(update={"frames": 1})
 
 
 def shots_of(
@@ -132,9 +175,20 @@ def clip_rate(facts: RecordingFacts, destination: Destination | None) -> Fractio
 
 
 def cut_ms(document: QuoteDocument, facts: RecordingFacts, destination: Destination | None = None) -> int:
-    """How long the cut of a version (or of the base) runs, on the frames it will be made of: what every gauge, check
-    and file agrees on."""
+    """How long the cut of a version (or of the base) runs, on the frames it will be made of."""
+    return ceil(ms_at(_cut_frames(document, facts, destination), clip_rate(facts, destination)))
+
+
+def clip_ms(
+    document: QuoteDocument, catalogue: Catalogue, facts: RecordingFacts, destination: Destination | None = None
+) -> int:
+    """How long the clip of a version (or of the base) runs, its end card with it: what every gauge, check and file agrees on."""
     rate = clip_rate(facts, destination)
+    ends = bookends_of(document, catalogue, rate, _cut_frames(document, facts, destination))
+    return ceil(ms_at(ends.frames, rate))
+
+
+def _cut_frames(document: QuoteDocument, facts: RecordingFacts, destination: Destination | None) -> int:
     name = destination.id if destination else None
     version = document.version(name) if name else None
-    return ceil(ms_at(frames_of(kept_spans(document, name), rate, version.speed if version else 1.0), rate))
+    return frames_of(kept_spans(document, name), clip_rate(facts, destination), version.speed if version else 1.0)

@@ -130,6 +130,82 @@ class Insert(Frozen):
     comes: Literal["cut", "fade"] = "cut"
 
 
+class EndCard(Frozen):
+    """What a clip ends on: texts, a logo, an address and its code, one under the other, on a colour. It lasts beyond the cut, and
+    counts in the limit."""
+
+    kind: Literal["end-card"] = "end-card"
+    text: Text = ""
+    second: Text = ""
+    address: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)] = ""
+    """Where to find more; shown as it is."""
+    code: bool = False
+    """Whether the address is there as a QR code, too."""
+    picture: int | None = Field(default=None, ge=1)
+    colour: Colour | None = None
+    """What it stands on; without one, the house's."""
+    letters: Colour | None = None
+    """Without one, what can be read on that."""
+    look: LookChanges = Field(default_factory=dict)
+    length_ms: int = Field(default=3000, ge=500, le=15_000)
+    under_ms: int = Field(default=0, ge=0, le=5000)
+    """How much of the end of the cut is still heard while it shows."""
+
+
+class CoverPicture(Frozen):
+    """What a cover shows: the recording at a moment, or a picture of the house's; where neither is told, a moment is found."""
+
+    at_ms: int | None = Field(default=None, ge=0)
+    picture: int | None = Field(default=None, ge=1)
+
+    @model_validator(mode="after")
+    def _one_of_both(self) -> Self:
+        if self.at_ms is not None and self.picture is not None:
+            raise ValueError("a cover shows a moment or a picture, not both")
+        return self
+
+
+class Cover(Frozen):
+    """The first frame of the file, and the pictures beside it: what is seen before anybody plays the clip."""
+
+    kind: Literal["cover"] = "cover"
+    shows: CoverPicture = CoverPicture()
+    in_shapes: dict[Shape, CoverPicture] = Field(default_factory=dict, max_length=20)
+    """What it shows instead in a shape."""
+    text: Text = "{title}"
+    look: LookChanges = Field(default_factory=dict)
+
+    def shown_in(self, shape: Shape) -> CoverPicture:
+        """What it shows in a shape."""
+        return self.in_shapes.get(shape, self.shows)
+
+
+class Music(Frozen):
+    """A piece of music, or a sound, of the house's: so many dB below the voice, and lowered further while somebody speaks."""
+
+    kind: Literal["music"] = "music"
+    sound: int = Field(ge=1)
+    from_ms: int = Field(default=0, ge=0, le=3_600_000)
+    """Where in the piece it begins."""
+    repeats: bool = True
+    """Whether it is looped for as long as it shows; otherwise it is silent where it has ended."""
+    below_db: float = Field(default=6, ge=-12, le=40)
+    """How much less loud than the voice it is where nobody speaks."""
+    duck_db: float = Field(default=14, ge=0, le=40)
+    """How much lower it is while somebody speaks."""
+    fall_ms: int = Field(default=300, ge=50, le=3000)
+    """How long it takes to be lowered, ahead of each phrase."""
+    fade_in_ms: int = Field(default=300, ge=0, le=10_000)
+    fade_out_ms: int = Field(default=1200, ge=0, le=10_000)
+
+
+class SpeakingSound(Frozen):
+    """What is done to the sound of those who speak: hum and hiss lowered, rumble taken off, levels evened."""
+
+    kind: Literal["speaking-sound"] = "speaking-sound"
+    strength: Literal["light", "firm"] = "light"
+
+
 class Mark(Frozen):
     """Something drawn on the recording's picture, by points of that: from one to the other, around both, or along all."""
 
@@ -144,8 +220,23 @@ class Mark(Frozen):
 
 
 What = Annotated[
-    Lines | TitleLines | NameStrap | TimeLeft | Progress | SoundWave | Logo | Insert | Mark, Field(discriminator="kind")
+    Lines
+    | TitleLines
+    | NameStrap
+    | TimeLeft
+    | Progress
+    | SoundWave
+    | Logo
+    | Insert
+    | Mark
+    | EndCard
+    | Cover
+    | Music
+    | SpeakingSound,
+    Field(discriminator="kind"),
 ]
+ALONE = ("end-card", "cover", "speaking-sound")
+"""Kinds of which a clip has one, wherever it is in the list; when they show is not asked."""
 
 
 class Overlay(Frozen):

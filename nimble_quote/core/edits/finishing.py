@@ -9,9 +9,10 @@ from nimble_quote.core.captions.placing import look_of
 from nimble_quote.core.context import Context
 from nimble_quote.core.document import (
     At,
-    Insert,
+    Cover,
+    EndCard,
     Lines,
-    Logo,
+    Music,
     NameStrap,
     Overlay,
     QuoteDocument,
@@ -22,15 +23,17 @@ from nimble_quote.core.document import (
     When,
     Wish,
 )
-from nimble_quote.core.document.overlays import FROM_FINISH, MOST_OVERLAYS, free_number
+from nimble_quote.core.document.overlays import ALONE, FROM_FINISH, MOST_OVERLAYS, free_number
 from nimble_quote.core.edits.captions import look_changes
 from nimble_quote.core.edits.changing import EditRefused, Index, changed, ordered
 from nimble_quote.core.edits.touching import Touch, Touches, subject
+from nimble_quote.core.finishes import pictures_in
 from nimble_quote.core.model import Frozen
 
 NAMES = {
     "lines": "text", "title": "title", "name-strap": "name strap", "time-left": "time left", "progress": "progress line",
     "sound-wave": "sound wave", "logo": "logo", "insert": "picture", "mark": "mark",
+    "end-card": "end card", "cover": "cover", "music": "music", "speaking-sound": "speaking sound",
 }  # fmt: skip
 """What each kind is called in the history."""
 
@@ -66,6 +69,8 @@ class AddOverlay(Frozen):
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         if len(document.overlays) >= MOST_OVERLAYS:
             raise EditRefused(f"A quote has {MOST_OVERLAYS} items over its picture at most. Remove one first.")
+        if self.what.kind in ALONE and context.catalogue.alone(document, self.what.kind):
+            raise EditRefused(f"The {NAMES[self.what.kind]} is there already. Change that one, or remove it first.")
         number = free_number(document.overlays)
         what = _checked(self.what, document, context)
         made = Overlay(id=number, when=self.shows.kept(context), what=what, wish=self.wish)
@@ -266,11 +271,13 @@ def _one(document: QuoteDocument, number: int, context: Context) -> Overlay:
 
 def _checked(what: What, document: QuoteDocument, context: Context) -> What:
     """What is to stand over the picture, as it is kept. Raises `EditRefused` where it can't be like that."""
-    if isinstance(what, Logo | Insert):
-        context.catalogue.picture(what.picture)
-    if isinstance(what, Lines | TitleLines | NameStrap | TimeLeft):
-        usual = look_of_text(what.model_copy(update={"look": {}}), look_of(document, context.catalogue))
-        look = look_changes(what.look, usual, context)
+    for number in pictures_in(what):
+        context.catalogue.picture(number)
+    if isinstance(what, Music):
+        context.catalogue.sound(what.sound)
+    if isinstance(what, Lines | TitleLines | NameStrap | TimeLeft | EndCard | Cover):
+        plain = what.model_copy(update={"look": {}}) if not isinstance(what, EndCard | Cover) else TitleLines(text="…")
+        look = look_changes(what.look, look_of_text(plain, look_of(document, context.catalogue)), context)
         return what.model_copy(update={"look": look})
     return what
 

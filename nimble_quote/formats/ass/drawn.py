@@ -3,10 +3,10 @@ to which, its tags and its shape."""
 
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
-from itertools import pairwise
+from itertools import groupby, pairwise
 from math import cos, hypot, pi, sin
 
-from nimble_quote.core.assembly.placed import PlacedBar, PlacedStrokes, PlacedWave, Strip
+from nimble_quote.core.assembly.placed import PlacedBar, PlacedCode, PlacedStrokes, PlacedWave, Strip
 from nimble_quote.core.document import Colour
 from nimble_quote.core.timebase import ms_at
 from nimble_quote.formats.ass.notation import STEPS, alpha, colour, rounded
@@ -120,6 +120,28 @@ def strokes(one: PlacedStrokes) -> Iterator[Drawn]:
         )
         if shape and first < end:
             yield first, end, tags, shape
+
+
+_QUIET = 4
+"""So many cells around a QR code are light: without them it is not found."""
+
+
+def code(one: PlacedCode) -> Iterator[Drawn]:
+    """A QR code: its light plate, and all that is dark as one shape."""
+    size = one.cell_px * (len(one.rows) + 2 * _QUIET)
+    place = rf"\an7\pos({one.x_px},{one.y_px})"
+    yield one.first_frame, one.end_frame, rf"{place}\1c{colour('#FFFFFF')}", rounded([(0, 0, size, size)], one.cell_px)
+    boxes = []
+    for down, row in enumerate(one.rows):
+        at = 0
+        for dark, cells in groupby(row):
+            long = len(list(cells))
+            if dark == "1":
+                box = (at + _QUIET, down + _QUIET, long, 1)
+                boxes.append(tuple(one.cell_px * value for value in box))
+            at += long
+    dark_shape = rounded([(x, y, width, height) for x, y, width, height in boxes], 0)
+    yield one.first_frame, one.end_frame, rf"{place}\1c{colour('#000000')}", dark_shape
 
 
 def _as_far_as(all_strokes: Sequence[Sequence[Point]], part: float) -> Iterator[list[Point]]:

@@ -11,12 +11,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from nimble_quote.core.assembly import Assembly, CueTrack
-from nimble_quote.core.assembly.placed import PlacedBar, PlacedClock, PlacedLines, PlacedStrokes, PlacedWave
+from nimble_quote.core.assembly.placed import PlacedBar, PlacedClock, PlacedCode, PlacedLines, PlacedStrokes, PlacedWave
 from nimble_quote.core.captions.cues import Cue, CueWord
 from nimble_quote.core.captions.lettering import Lettering
 from nimble_quote.core.document import CaptionLook, Colour, Limits
 from nimble_quote.core.timebase import frame_at, ms_at
-from nimble_quote.formats.ass.drawn import bar, strokes, wave
+from nimble_quote.formats.ass.drawn import bar, code, strokes, wave
 from nimble_quote.formats.ass.lines import PlacedLine, PlacedWord, Setting, middles_of, placed_in, placed_lines
 from nimble_quote.formats.ass.notation import alpha, colour, plain, rounded, style_colour, time
 
@@ -181,10 +181,12 @@ class _Writer:
         for line in lines:
             yield from self._letters(line, setting, during, one.look.colour)
 
-    def _drawn(self, one: PlacedBar | PlacedWave | PlacedStrokes, layer: int) -> Iterator[str]:
+    def _drawn(self, one: PlacedBar | PlacedWave | PlacedStrokes | PlacedCode, layer: int) -> Iterator[str]:
         rate = self._assembly.rate
         if isinstance(one, PlacedBar):
             events = bar(one, rate)
+        elif isinstance(one, PlacedCode):
+            events = code(one)
         else:
             events = wave(one, self._assembly.destination.size, rate) if isinstance(one, PlacedWave) else strokes(one)
         style = self._style(_DRAWING)

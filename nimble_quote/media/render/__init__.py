@@ -4,6 +4,6 @@ sources -> passes -> branches -> layers -> H.264
 source  -> pieces, fades -> loudness    -> AAC
 """
 
-from nimble_quote.media.render.command import Source, render
+from nimble_quote.media.render.command import Source, render, render_cover
 
-__all__ = ["Source", "render"]
+__all__ = ["Source", "render", "render_cover"]

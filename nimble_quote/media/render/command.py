@@ -10,7 +10,7 @@ from nimble_quote.formats.ass import faces_in, write_ass
 from nimble_quote.lettering.shaping import Faces
 from nimble_quote.media.coding import TAGS, coding_of
 from nimble_quote.media.colour import for_old_matrix, script_for_burning
-from nimble_quote.media.ffmpeg import GUARDS, Progress, run_with_progress
+from nimble_quote.media.ffmpeg import GUARDS, Progress, run, run_with_progress
 from nimble_quote.media.house_pictures import scaled_picture
 from nimble_quote.media.loudness import levelled
 from nimble_quote.media.reach import Reach, last_frame_before
@@ -18,7 +18,7 @@ from nimble_quote.media.render.compiling import CAPTIONS_FILE, FONTS_FOLDER, OUT
 from nimble_quote.media.render.layers.backdrop import picture_file
 from nimble_quote.media.render.layers.pictures import overlay_file, pictures_over
 from nimble_quote.media.render.runs import Pass, rate_of
-from nimble_quote.media.sound import lay_sound
+from nimble_quote.media.sound import Sounds, lay_sound
 
 _SOUND_SHARE = 0.08
 """The part of the whole work that the sound is, for the progress."""
@@ -37,19 +37,59 @@ class Source:
 
 async def render(
     assembly: Assembly, sources: Mapping[str, Source], faces: Faces, scratch: Path, progress: Progress,
-    pictures: Mapping[int, bytes] | None = None,
+    pictures: Mapping[int, bytes] | None = None, sounds: Sounds | None = None,
 ) -> Path:  # fmt: skip
     """Makes the clip in the scratch folder and returns its path; `sources` by the ids that the Assembly names, the
-    recording among them; `pictures` of the house's by their numbers. Raises `MediaFailed` where ffmpeg fails."""
-    for number in assembly.house_pictures:
-        (scratch / picture_file(number)).write_bytes((pictures or {})[number])
-    for one in pictures_over(assembly):
-        made = await scaled_picture((pictures or {})[one.picture], one.width_px, one.height_px)
-        (scratch / overlay_file(one)).write_bytes(made)
+    recording among them; `pictures` and `sounds` (their samples) of the house's by their numbers. Raises `MediaFailed` where ffmpeg fails."""
     recording = sources[RECORDING]
-    await lay_sound(assembly, recording.path, recording.sound_track, scratch / "bed.wav")
+    await lay_sound(assembly, recording.path, recording.sound_track, scratch / "bed.wav", sounds or {})
     await levelled(scratch / "bed.wav", scratch / _SOUND, LOUDNESS_LUFS)
     await progress(_SOUND_SHARE)
+    inputs = await _prepared(assembly, sources, faces, scratch, pictures or {})
+
+    async def picture_progress(part: float) -> None:
+        await progress(_SOUND_SHARE + (1 - _SOUND_SHARE) * part)
+
+    await run_with_progress(_command(assembly, inputs, sources), assembly.length_ms, picture_progress, scratch)
+    return scratch / CLIP
+
+
+async def render_cover(
+    assembly: Assembly, sources: Mapping[str, Source], faces: Faces, scratch: Path, pictures: Mapping[int, bytes]
+) -> tuple[Path, Path] | None:
+    """The cover of an Assembly as PNG and as JPEG, each in the size of the clip; None where it has none. Raises `MediaFailed`."""
+    if not assembly.cover_frames:
+        return None
+    over = tuple(one for one in assembly.overlays if one.first_frame < assembly.cover_frames)
+    first = assembly.model_copy(
+        update={"frames": 1, "picture": assembly.picture[:1], "overlays": over, "cue_tracks": (), "card_frame": None}
+    )
+    folder = scratch / "cover"
+    folder.mkdir()
+    inputs = await _prepared(first, sources, faces, folder, pictures)
+    read = [part for one in inputs for part in _reading(one, first, sources)]
+    graph = (folder / _GRAPH).read_text(encoding="utf-8")
+    still = f";[{OUT}]scale=in_color_matrix=bt709:in_range=tv:out_range=pc,format=rgb24[still]"
+    (folder / _GRAPH).write_text(graph + still, encoding="utf-8")
+    await run(
+        ["ffmpeg", "-v", "error", "-nostdin", "-y", *read, "-filter_complex_script", _GRAPH, "-map", "[still]", "-frames:v", "1",
+         "cover.png"], folder,
+    )  # fmt: skip
+    await run(
+        ["ffmpeg", "-v", "error", "-nostdin", "-y", "-i", "cover.png", "-vf", "format=yuvj444p", "-q:v", "2", "cover.jpg"], folder
+    )  # fmt: skip
+    return folder / "cover.png", folder / "cover.jpg"
+
+
+async def _prepared(
+    assembly: Assembly, sources: Mapping[str, Source], faces: Faces, scratch: Path, pictures: Mapping[int, bytes]
+) -> list[Input]:
+    """Puts all that the graph of an Assembly names beside it in a folder; what is read for it."""
+    for number in assembly.house_pictures:
+        (scratch / picture_file(number)).write_bytes(pictures[number])
+    for one in pictures_over(assembly):
+        made = await scaled_picture(pictures[one.picture], one.width_px, one.height_px)
+        (scratch / overlay_file(one)).write_bytes(made)
     script = write_ass(assembly, faces)
     (scratch / CAPTIONS_FILE).write_text(script_for_burning(script), encoding="utf-8")
     # Only those that are named: looking through all there are takes a second.
@@ -59,12 +99,7 @@ async def render(
         (scratch / FONTS_FOLDER / file.name).symlink_to(file)
     inputs = [await _input(one, assembly, sources) for one in inputs_of(assembly)]
     (scratch / _GRAPH).write_text(compile_graph(assembly, inputs), encoding="utf-8")
-
-    async def picture_progress(part: float) -> None:
-        await progress(_SOUND_SHARE + (1 - _SOUND_SHARE) * part)
-
-    await run_with_progress(_command(assembly, inputs, sources), assembly.length_ms, picture_progress, scratch)
-    return scratch / CLIP
+    return inputs
 
 
 async def _input(one: Pass, assembly: Assembly, sources: Mapping[str, Source]) -> Input:

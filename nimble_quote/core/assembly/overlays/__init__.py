@@ -11,6 +11,7 @@ from nimble_quote.core.assembly.bands import bands_of
 from nimble_quote.core.assembly.captions import caption_area, letters_for
 from nimble_quote.core.assembly.faces import ShownFace, areas_of_faces
 from nimble_quote.core.assembly.model import RECORDING, Assembly
+from nimble_quote.core.assembly.overlays.cards import Piece, card_of, pieces_of
 from nimble_quote.core.assembly.overlays.drawn import (
     box_of_picture,
     levels_of_wave,
@@ -27,11 +28,12 @@ from nimble_quote.core.assembly.overlays.places import (
     stands,
     wished,
 )
-from nimble_quote.core.assembly.overlays.texts import block_of, seconds_left
+from nimble_quote.core.assembly.overlays.texts import Block, Texts, block_of, seconds_left
 from nimble_quote.core.assembly.overlays.when import frames_of_when
 from nimble_quote.core.assembly.placed import (
     PlacedBar,
     PlacedClock,
+    PlacedCode,
     PlacedLines,
     PlacedOverlay,
     PlacedPicture,
@@ -44,6 +46,8 @@ from nimble_quote.core.captions.words import CaptionWord
 from nimble_quote.core.context import Context
 from nimble_quote.core.destinations import Area
 from nimble_quote.core.document import (
+    Cover,
+    EndCard,
     Insert,
     Lines,
     Logo,
@@ -57,12 +61,13 @@ from nimble_quote.core.document import (
     TitleLines,
     Wish,
 )
+from nimble_quote.core.document.overlays import ALONE
 from nimble_quote.core.framing.window import even
 from nimble_quote.core.timebase import frame_at
 
 WISHES: dict[str, Wish] = {
     "lines": "top", "title": "top", "name-strap": "above-captions", "time-left": "top-right", "logo": "top-right",
-    "sound-wave": "middle", "insert": "top-right",
+    "sound-wave": "middle", "insert": "top-right", "end-card": "middle", "cover": "top",
 }  # fmt: skip
 """Where things of a kind stand, where nobody says it."""
 _CAPTIONS, _COVERED, _FACE, _OTHER = 6.0, 4.0, 3.0, 2.0
@@ -132,7 +137,7 @@ def placed_overlays(
     )  # fmt: skip
     out: list[PlacedOverlay] = []
     for one in context.catalogue.overlays(document):
-        shown = frames_of_when(one.when, context, words, assembly.rate, assembly.frames)
+        shown = _when_shown(one, around) if one.what.kind in _KINDS else None
         if shown is not None and not one.hidden:
             by_hand = assembly.destination.shape in one.placed
             made = [each.model_copy(update={"by_hand": by_hand}) for each in _KINDS[one.what.kind](one, shown, around)]
@@ -143,16 +148,45 @@ def placed_overlays(
 
 
 Shown = tuple[int, int]
+_TO_THE_END = ("progress", "time-left")
+"""Kinds that go on over the end card: they tell how long the whole clip is."""
+
+
+def _when_shown(one: Overlay, around: _Around) -> Shown | None:
+    """The frames in which an overlay shows: over the cut, but for the cover and the end card, which are before and after it."""
+    assembly, kind = around.assembly, one.what.kind
+    first, end = assembly.body
+    if kind in ALONE:
+        if around.context.catalogue.alone(around.document, kind) != one:
+            return None
+        shown = (0, first) if kind == "cover" else (end, assembly.frames)
+    else:
+        until = assembly.frames if kind in _TO_THE_END else end
+        found = frames_of_when(one.when, around.context, around.words, assembly.rate, until)
+        if found is None:
+            return None
+        shown = max(first, found[0]), found[1]
+    return shown if shown[0] < shown[1] else None
 
 
 def _texts(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
     what = one.what
+    if isinstance(what, Cover):
+        if not what.text:
+            return
+        what = TitleLines(text=what.text, look=what.look)
     assert isinstance(what, Lines | TitleLines | NameStrap | TimeLeft)
     texts = _said(what, shown, around)
     block = block_of(what, *texts, around.letters)
     if block is None:
         return
     place = _place(one, block.width, block.height, shown, around)
+    yield from _block(block, place, what, one, shown, around)
+
+
+def _block(
+    block: Block, place: Stands, what: Texts, one: Overlay, shown: Shown, around: _Around
+) -> Iterator[PlacedOverlay]:
     top = place.area.y
     for part in block.parts:
         high = min(1.0, block_height(part.look, len(part.lines), around.output))
@@ -167,13 +201,54 @@ def _texts(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverla
             yield PlacedLines.model_validate({**told, "lines": part.lines, "whole": part.whole})
 
 
+def _card(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
+    """An end card: its pieces one under the other, in the middle of what is free."""
+    what = one.what
+    assert isinstance(what, EndCard)
+    behind = what.colour or around.context.catalogue.colour
+    logo = around.context.catalogue.picture(what.picture) if what.picture is not None else None
+    told = what.model_copy(update={field: _titled(getattr(what, field), around) for field in ("text", "second")})
+    pieces = pieces_of(told, behind, (logo.width, logo.height) if logo else None, around.letters)
+    if not pieces:
+        return
+    width, height = card_of(pieces)
+    place = _place(one, min(1.0, width), min(1.0, height), shown, around)
+    top = place.area.y
+    for piece in pieces:
+        x = place.area.x + (place.area.width - piece.width) / 2
+        area = Area(x=max(0.0, x), y=min(top, 1 - piece.height), width=piece.width, height=piece.height, name="overlay")
+        top += piece.height + piece.air
+        yield from _piece(piece, Stands(area=area, free=place.free), one, what, shown, around)
+
+
+def _piece(
+    piece: Piece, place: Stands, one: Overlay, what: EndCard, shown: Shown, around: _Around
+) -> Iterator[PlacedOverlay]:
+    width, height = around.output
+    if piece.block is not None and piece.texts is not None:
+        yield from _block(piece.block, place, piece.texts, one, shown, around)
+    elif piece.rows:
+        x, y = even(place.area.x * width), even(place.area.y * height)
+        yield PlacedCode(
+            item=one.id, first_frame=shown[0], end_frame=shown[1], area=place.area, free=place.free, rows=piece.rows,
+            cell_px=piece.cell_px, x_px=x, y_px=y,
+        )  # fmt: skip
+    elif what.picture is not None:
+        size = even(place.area.width * width), even(place.area.height * height)
+        yield _picture(one, what.picture, shown, around, place, size)
+
+
+def _titled(text: str, around: _Around) -> str:
+    return text.replace(TITLE, around.document.title)
+
+
 def _said(what: Lines | TitleLines | NameStrap | TimeLeft, shown: Shown, around: _Around) -> tuple[str, str]:
     if isinstance(what, TimeLeft):
         return "0:00", ""
     if isinstance(what, NameStrap):
         return what.name or _who_speaks(shown, around), what.role
     text, second = what.text, what.second if isinstance(what, TitleLines) else ""
-    return text.replace(TITLE, around.document.title), second.replace(TITLE, around.document.title)
+    return _titled(text, around), _titled(second, around)
 
 
 def _who_speaks(shown: Shown, around: _Around) -> str:
@@ -255,7 +330,7 @@ def _logo(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay
     size = around.context.catalogue.picture(what.picture)
     wide, high = box_of_picture(what.size * min(around.output), (size.width, size.height))
     place = _place(one, wide / around.output[0], high / around.output[1], shown, around, what.margin)
-    yield _picture(one, shown, around, place, (wide, high), what.opacity, 0)
+    yield _picture(one, what.picture, shown, around, place, (wide, high), what.opacity)
 
 
 def _insert(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
@@ -274,7 +349,8 @@ def _insert(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverl
     else:
         wide, high = width, height
         place = Stands(area=Area(x=0, y=0, width=1, height=1, name="overlay"), free=True)
-    yield _picture(one, shown, around, place, (wide, high), 1.0, min(fade, (shown[1] - shown[0]) // 2))
+    fade = min(fade, (shown[1] - shown[0]) // 2)
+    yield _picture(one, what.picture, shown, around, place, (wide, high), fade_frames=fade)
 
 
 def _half(one: Overlay, upright: bool, shown: Shown, around: _Around) -> Stands:
@@ -292,17 +368,22 @@ def _half(one: Overlay, upright: bool, shown: Shown, around: _Around) -> Stands:
 
 
 def _picture(
-    one: Overlay, shown: Shown, around: _Around, place: Stands, size: tuple[int, int], opacity: float, fade: int
+    one: Overlay,
+    picture: int,
+    shown: Shown,
+    around: _Around,
+    place: Stands,
+    size: tuple[int, int],
+    opacity: float = 1.0,
+    fade_frames: int = 0,
 ) -> PlacedPicture:
-    what = one.what
-    assert isinstance(what, Logo | Insert)
     # The burn-in halves the colours' planes, and would snap what stands on odd pixels.
     x, y = even(place.area.x * around.output[0]), even(place.area.y * around.output[1])
     return PlacedPicture(
-        item=one.id, first_frame=shown[0], end_frame=shown[1], area=place.area, free=place.free, picture=what.picture,
-        revision=around.context.catalogue.picture(what.picture).revision,
+        item=one.id, first_frame=shown[0], end_frame=shown[1], area=place.area, free=place.free, picture=picture,
+        revision=around.context.catalogue.picture(picture).revision,
         x_px=min(x, around.output[0] - size[0]), y_px=min(y, around.output[1] - size[1]), width_px=size[0], height_px=size[1],
-        opacity=opacity, fade_frames=fade,
+        opacity=opacity, fade_frames=fade_frames,
     )  # fmt: skip
 
 
@@ -342,6 +423,8 @@ _KINDS: dict[str, Callable[[Overlay, Shown, _Around], Iterator[PlacedOverlay]]] 
     "logo": _logo,
     "insert": _insert,
     "mark": _mark,
+    "end-card": _card,
+    "cover": _texts,
 }
 
 
