@@ -24,6 +24,7 @@ from nimble_quote.api.routes import (
     approvals,
     captions,
     corrections,
+    covers,
     find,
     finishes,
     framing,
@@ -101,6 +102,7 @@ def make_app(settings: Settings) -> FastAPI:
         captions,
         styles,
         finishes,
+        covers,
         sounds,
         house,
     ):

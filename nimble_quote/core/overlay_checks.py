@@ -13,7 +13,7 @@ from nimble_quote.core.caption_checks import Checked
 from nimble_quote.core.captions.contrast import ContrastFound
 from nimble_quote.core.captions.lettering import characters
 from nimble_quote.core.destinations import seconds
-from nimble_quote.core.document import Cover, CoverPicture, EndCard, Lines, NameStrap, Overlay, TitleLines
+from nimble_quote.core.document import Cover, CoverPicture, EndCard, Lines, Music, NameStrap, Overlay, TitleLines
 from nimble_quote.core.edits import ChangeOverlay, PlaceOverlay
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.timebase import ms_at
@@ -32,6 +32,8 @@ _NAMES = {
     "code": "The QR code",
 }
 _SHORTEST_CARD_MS = 1000
+SPEECH_OVER_MUSIC_DB = 15.0
+"""How much louder than music speech is to be."""
 _CUT_OFF = 0.25
 """A cover that loses more than this of its picture was made for another shape."""
 
@@ -57,6 +59,7 @@ def check_overlays(assembly: Assembly, checked: Checked) -> Iterator[Finding]:
     """All that is wrong with what stands over the picture of a version, each thing told once."""
     yield from _card_past_limit(assembly, checked)
     yield from _cover_of_another_shape(assembly, checked)
+    yield from _music(checked)
     if not assembly.overlays:
         return
     faces = frames_of_faces(assembly, checked.faces)
@@ -111,6 +114,29 @@ def _cover_of_another_shape(assembly: Assembly, checked: Checked) -> Iterator[Fi
             do="Choose a picture of this shape, or a frame of the clip.",
             mend=ChangeOverlay(id=one.id, what=mended), mend_says="Use a frame of the clip",
         )  # fmt: skip
+
+
+def _music(checked: Checked) -> Iterator[Finding]:
+    """Music without a licence note, and music that is loud while somebody speaks."""
+    for one in checked.overlays:
+        if not isinstance(one.what, Music) or one.hidden:
+            continue
+        piece = checked.context.catalogue.sound(one.what.sound)
+        if not piece.licence:
+            yield Finding(
+                check="music-licence", severity="warn", step="finish", overlay=one.id, at_ms=0,
+                says=f"“{piece.name}” has no licence note.", do="Note in House what you may use it for, or choose another piece.",
+            )  # fmt: skip
+        below = one.what.below_db + one.what.duck_db
+        if below < SPEECH_OVER_MUSIC_DB:
+            deeper = min(40.0, SPEECH_OVER_MUSIC_DB - one.what.below_db)
+            mended = one.what.model_copy(update={"duck_db": deeper}) if deeper >= 0 else None
+            yield Finding(
+                check="music-loud", severity="warn", step="finish", overlay=one.id, at_ms=0,
+                says=f"“{piece.name}” is only {below:.0f} dB below the voice while somebody speaks.",
+                do=f"From {SPEECH_OVER_MUSIC_DB:.0f} dB on every word is understood. Lower it further under the voice.",
+                mend=ChangeOverlay(id=one.id, what=mended) if mended else None, mend_says="Lower it under the voice" if mended else "",
+            )  # fmt: skip
 
 
 def hard_to_read(

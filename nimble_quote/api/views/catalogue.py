@@ -3,7 +3,7 @@
 from pydantic import BaseModel
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
-from nimble_quote.core.catalogue import Picture
+from nimble_quote.core.catalogue import HouseSound, Picture
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import Colour
 from nimble_quote.core.finishes import Finish
@@ -22,6 +22,7 @@ class CatalogueView(BaseModel):
     series_finishes: dict[str, str]
     """The finish that new quotes of a series follow, by its id."""
     pictures: list[Picture]
+    sounds: list[HouseSound]
     colour: Colour
     """The house's."""
     palette: list[Colour]

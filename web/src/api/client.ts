@@ -55,6 +55,8 @@ export type Followed = Schemas['FollowedView'];
 export type View = Schemas['View'];
 export type Destination = Schemas['Destination'];
 export type HousePicture = Schemas['Picture'];
+export type HouseSound = Schemas['HouseSound'];
+export type CoverFrame = Schemas['CoverFrame'];
 export type Overlay = NonNullable<Schemas['QuoteDocument']['overlays']>[number];
 export type FinishOfHouse = Schemas['Finish'];
 export type What = Schemas['AddOverlay-Input']['what'];
@@ -125,9 +127,12 @@ export function problemFrom(status: number, body: unknown): Problem {
 
 export const mediaUrl = (recordingId: number) => `/api/recordings/${recordingId}/media`;
 export const transcriptUrl = (recordingId: number, kind: string) => `/api/recordings/${recordingId}/transcript.${kind}`;
-/** The revision is there to tell one sound from the next. */
-export const cutSoundUrl = (quoteId: number, destination: string, revision: number) =>
-	`/api/quotes/${quoteId}/sound.wav?destination=${destination}&revision=${revision}`;
+export const frameUrl = (recordingId: number, atMs: number) => `/api/recordings/${recordingId}/frame?at_ms=${Math.round(atMs)}`;
+export const houseSoundUrl = (number: number, revision = 1) => `/api/house/sounds/${number}?revision=${revision}`;
+export const coverUrl = (exportId: number, kind: 'png' | 'jpg') => `/api/exports/${exportId}/cover.${kind}`;
+/** The revision is there to tell one sound from the next; `plain` is without anything that is done to the voice. */
+export const cutSoundUrl = (quoteId: number, destination: string, revision: number, plain = false) =>
+	`/api/quotes/${quoteId}/sound.wav?destination=${destination}&revision=${revision}${plain ? '&plain=true' : ''}`;
 export const asSaidUrl = (quoteId: number, download = false) => `/api/quotes/${quoteId}/as-said.html${download ? '?download=true' : ''}`;
 export const stillUrl = (quoteId: number) => `/api/quotes/${quoteId}/still`;
 export const shotStillUrl = (recordingId: number, atMs: number, whole = false) =>

@@ -1,6 +1,6 @@
 /** What every place shares: the catalogue, the exports and how they go on, and what is to be told to the person. */
 import { faceUrl } from '$player/layers/faces';
-import { api, ask, isLive, Problem, type CaptionStyle, type Catalogue, type Destination, type Export, type Face, type FinishOfHouse, type HousePicture, type Ranges, type Work } from './client';
+import { api, ask, isLive, Problem, type CaptionStyle, type Catalogue, type Destination, type Export, type Face, type FinishOfHouse, type HousePicture, type HouseSound, type Ranges, type Work } from './client';
 
 export type Offer = { name: string; run: () => void };
 type News = { kind: string; id: number; head?: number };
@@ -40,6 +40,9 @@ class House {
 	/** Pictures to stand behind others: those that are offered, and all that ever were. */
 	pictures = $state.raw<HousePicture[]>([]);
 	everyPicture = $state.raw<HousePicture[]>([]);
+	/** Music and sounds: those that are offered, and all that ever were. */
+	sounds = $state.raw<HouseSound[]>([]);
+	everySound = $state.raw<HouseSound[]>([]);
 	/** The house's colour. */
 	colour = $state('#1C2330');
 	styles = $state.raw<CaptionStyle[]>([]);
@@ -153,6 +156,8 @@ class House {
 		this.everyDestination = catalogue.destinations;
 		this.destinations = catalogue.destinations.filter((one) => !one.retired);
 		this.everyPicture = catalogue.pictures;
+		this.everySound = catalogue.sounds;
+		this.sounds = catalogue.sounds.filter((one) => !one.retired);
 		this.finishes = catalogue.finishes;
 		this.seriesFinishes = catalogue.series_finishes;
 		this.pictures = catalogue.pictures.filter((one) => !one.retired);

@@ -4,7 +4,7 @@
 	import { CaptionPainter } from './layers/captions';
 	import { picturesOver, shownPicture } from './layers/over';
 	import { housePicture } from './layers/backdrop';
-	import { drawPicture } from './layers/picture';
+	import { coverStill, drawPicture } from './layers/picture';
 	import type { Player } from './player.svelte';
 	import { fractionOf, frameAt } from './stretches';
 
@@ -44,9 +44,9 @@
 		if (!pen) return;
 		pen.imageSmoothingQuality = 'high';
 		const now = assembly;
-		const draw = () => drawPicture(pen, player.video, now, frameAt(now, player.outMs), { width: picture.width, height: picture.height });
+		const draw = () => drawPicture(pen, player, now, frameAt(now, player.outMs), { width: picture.width, height: picture.height });
 		const late = [...new Set(now.picture.map((run) => run.behind.picture))].flatMap((number) => (number ? [housePicture(number)] : []))
-			.concat(picturesOver(now).map(shownPicture)).filter((one) => !one.complete);
+			.concat(picturesOver(now).map(shownPicture), coverStill(player, now) ?? []).filter((one) => !one.complete);
 		for (const one of late) one.addEventListener('load', draw);
 		const stop = player.draws(draw);
 		return () => {

@@ -8,7 +8,8 @@
  */
 import { CutSound } from './cutsound';
 
-/** `lengthMs` and `outMs` are of what is played; `rate` is how fast the source runs in it, 1 where it is not told. */
+/** `lengthMs` and `outMs` are of what is played; `rate` is how fast the source runs in it, 1 where it is not told. Of one at rate 0
+ * the source stands: what is shown then is not of it. */
 export type Stretch = { sourceMs: number; lengthMs: number; outMs: number; rate?: number };
 
 const rateOf = (one: Stretch) => one.rate ?? 1;
@@ -38,11 +39,14 @@ export class Player {
 	#backwards = 0;
 	#endAt: number | null = null;
 	readonly #onend: () => void;
+	readonly #frameUrl: ((ms: number) => string) | undefined;
+	readonly #stills = new Map<string, HTMLImageElement>();
 	readonly #sound = new CutSound(() => this.#takeOver());
 
-	/** `onend` is called when what is played has come to its end by itself. */
-	constructor(src: string, onend: () => void = () => undefined) {
+	/** `onend` is called when what is played has come to its end by itself; `frameUrl` tells where a single picture is to be had. */
+	constructor(src: string, onend: () => void = () => undefined, frameUrl?: (ms: number) => string) {
 		this.#onend = onend;
+		this.#frameUrl = frameUrl;
 		this.#videos = [0, 1].map(() => {
 			const video = document.createElement('video');
 			video.src = src;
@@ -61,6 +65,19 @@ export class Player {
 
 	get video(): HTMLVideoElement {
 		return this.#videos[this.#turn]!;
+	}
+
+	/** The picture of the recording at a moment, apart from what plays; it may still be on its way. */
+	still(ms: number): HTMLImageElement | null {
+		const address = this.#frameUrl?.(ms);
+		if (!address) return null;
+		let still = this.#stills.get(address);
+		if (!still) {
+			still = new Image();
+			still.src = address;
+			this.#stills.set(address, still);
+		}
+		return still;
 	}
 
 	get looping(): boolean {
@@ -116,7 +133,7 @@ export class Player {
 		const wanted = Math.min(Math.max(0, ms), Math.max(0, this.lengthMs - 1));
 		const index = this.#stretches.findLastIndex((one) => one.outMs <= wanted);
 		const one = this.#stretches[index];
-		if (one) this.#goTo(index, one.sourceMs + (wanted - one.outMs) * rateOf(one));
+		if (one) this.#goTo(index, one.sourceMs + (wanted - one.outMs) * rateOf(one), wanted);
 	}
 
 	/** Goes to a moment of the recording, or to the next that is played. */
@@ -129,7 +146,7 @@ export class Player {
 		const next = this.#stretches.findIndex((one) => one.sourceMs > ms);
 		const index = next < 0 ? this.#stretches.length - 1 : next;
 		const one = this.#stretches[index];
-		if (one) this.#goTo(index, next < 0 ? endOf(one) - 1 : one.sourceMs);
+		if (one) this.#goTo(index, next < 0 ? Math.max(one.sourceMs, endOf(one) - 1) : one.sourceMs);
 	}
 
 	/** Plays; with an end, only up to there. */
@@ -139,7 +156,8 @@ export class Player {
 		if (this.outMs >= this.lengthMs - 40) this.seekOut(0);
 		this.playing = true;
 		this.video.playbackRate = this.#rate();
-		void this.video.play().catch(() => this.pause());
+		const one = this.#stretches[this.#stretch];
+		if (!one || rateOf(one)) void this.video.play().catch(() => this.pause());
 		this.#cueNext();
 		void this.#sound.load();
 		this.#takeOver();
@@ -197,10 +215,10 @@ export class Player {
 		return this.#stretches.findIndex((one) => ms >= one.sourceMs && ms < endOf(one));
 	}
 
-	#goTo(index: number, sourceMs: number): void {
+	#goTo(index: number, sourceMs: number, outMs = outAt(this.#stretches[index]!, sourceMs)): void {
 		this.#stretch = index;
 		this.sourceMs = sourceMs;
-		this.outMs = outAt(this.#stretches[index]!, sourceMs);
+		this.outMs = outMs;
 		this.video.currentTime = sourceMs / 1000;
 		if (this.playing) this.#cueNext();
 		if (this.#sound.playing) this.#sound.play(this.outMs, this.looping);
@@ -209,7 +227,7 @@ export class Player {
 	#cueNext(): void {
 		const next = this.#stretches[this.#stretch + 1] ?? (this.looping ? this.#stretches[0] : undefined);
 		const waiting = this.#videos[1 - this.#turn]!;
-		if (next && Math.abs(waiting.currentTime - next.sourceMs / 1000) > 0.004) waiting.currentTime = next.sourceMs / 1000;
+		if (next && rateOf(next) && Math.abs(waiting.currentTime - next.sourceMs / 1000) > 0.004) waiting.currentTime = next.sourceMs / 1000;
 	}
 
 	#tick = (): void => {
@@ -219,7 +237,7 @@ export class Player {
 		const frame = (now: number) => {
 			if (!this.playing) return;
 			if (this.#backwards) this.#goBack((now - last) * this.#backwards);
-			else this.#goOn();
+			else this.#goOn(now - last);
 			last = now;
 			this.#draw();
 			if (this.playing) this.#ticking = requestAnimationFrame(frame);
@@ -233,17 +251,18 @@ export class Player {
 		if (this.outMs <= 0) this.pause();
 	}
 
-	#goOn(): void {
+	#goOn(passedMs: number): void {
 		const heard = this.#sound.playing;
-		if (heard) this.#follow();
-		else this.#look();
 		const one = this.#stretches[this.#stretch];
 		if (!one) return;
+		if (heard) this.#follow();
+		else if (rateOf(one)) this.#look();
+		else this.outMs += passedMs * this.speed;
 		if (this.#endAt !== null && this.outMs >= this.#endAt) {
 			this.pause();
 			return;
 		}
-		if (heard ? this.outMs < this.lengthMs - 1 || this.looping : this.sourceMs < endOf(one) - EARLY_MS * rateOf(one) && !this.video.ended) return;
+		if (heard ? this.outMs < this.lengthMs - 1 || this.looping : this.#goesOn(one)) return;
 		const index = !heard && this.#stretch + 1 < this.#stretches.length ? this.#stretch + 1 : 0;
 		if (index === 0 && !this.looping) {
 			this.pause();
@@ -255,12 +274,21 @@ export class Player {
 		this.#cueNext();
 	}
 
-	/** Lets the waiting element play a stretch. */
+	#goesOn(one: Stretch): boolean {
+		if (!rateOf(one)) return this.outMs < one.outMs + one.lengthMs;
+		return this.sourceMs < endOf(one) - EARLY_MS * rateOf(one) && !this.video.ended;
+	}
+
+	/** Lets the waiting element play a stretch; one that stands still is played by none. */
 	#turnTo(index: number): void {
 		this.video.pause();
-		this.#turn = 1 - this.#turn;
 		this.#stretch = index;
 		const next = this.#stretches[index]!;
+		if (!rateOf(next)) {
+			this.outMs = Math.max(this.outMs, next.outMs);
+			return;
+		}
+		this.#turn = 1 - this.#turn;
 		if (Math.abs(this.video.currentTime * 1000 - next.sourceMs) > 4) this.video.currentTime = next.sourceMs / 1000;
 		this.video.muted = this.#sound.playing;
 		this.video.playbackRate = this.#rate();
@@ -277,6 +305,7 @@ export class Player {
 		}
 		const one = this.#stretches[index];
 		if (!one) return;
+		if (!rateOf(one)) return;
 		this.sourceMs = Math.min(one.sourceMs + (this.outMs - one.outMs) * rateOf(one), endOf(one));
 		if (!this.video.seeking && Math.abs(this.video.currentTime * 1000 - this.sourceMs) > APART_MS) this.video.currentTime = this.sourceMs / 1000;
 	}
@@ -295,13 +324,13 @@ export class Player {
 
 	#rate(): number {
 		const one = this.#stretches[this.#stretch];
-		return this.speed * (one ? rateOf(one) : 1);
+		return this.speed * ((one && rateOf(one)) || 1);
 	}
 
 	/** Reads where the element in turn is. */
 	#look(): void {
 		const one = this.#stretches[this.#stretch];
-		if (!one || this.video.seeking) return;
+		if (!one || !rateOf(one) || this.video.seeking) return;
 		this.sourceMs = Math.min(Math.max(this.video.currentTime * 1000, one.sourceMs), endOf(one));
 		this.outMs = outAt(one, this.sourceMs);
 	}
@@ -322,5 +351,6 @@ function endOf(one: Stretch): number {
 
 /** Where in what is played a moment of a stretch's source is. */
 function outAt(one: Stretch, sourceMs: number): number {
+	if (!rateOf(one)) return one.outMs;
 	return one.outMs + (sourceMs - one.sourceMs) / rateOf(one);
 }

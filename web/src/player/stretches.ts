@@ -17,18 +17,35 @@ export function frameAt(assembly: Assembly, outMs: number): number {
  * one. Where there is no picture, those of its sound. */
 export function stretchesOf(assembly: Assembly): Stretch[] {
 	const frame = 1000 / fractionOf(assembly.rate);
-	const runs = assembly.picture.filter((run) => run.source !== null);
-	if (runs.length === 0) return spoken(assembly);
+	const cover = assembly.cover_frames ?? 0;
+	const runs = assembly.picture.filter((run) => run.source !== null && run.first_frame >= cover);
+	if (runs.length === 0) return toTheEnd(spoken(assembly), assembly);
 	const stretches: Stretch[] = [];
 	for (const run of runs) {
 		const rate = fractionOf(run.step ?? '1');
-		const one = { sourceMs: (run.source_frame ?? 0) * frame, lengthMs: run.frames * frame, outMs: run.first_frame * frame, rate };
+		// The cover stands in place of the cut's first frame, and is no stretch of its own.
+		const covered = stretches.length ? 0 : Math.min(cover, run.first_frame) * frame;
+		const one = {
+			sourceMs: Math.max(0, (run.source_frame ?? 0) * frame - covered * rate),
+			lengthMs: run.frames * frame + covered,
+			outMs: run.first_frame * frame - covered,
+			rate
+		};
 		const last = stretches.at(-1);
 		const goesOn = last && last.rate === rate && Math.abs(last.sourceMs + last.lengthMs * rate - one.sourceMs) <= frame * rate;
 		if (goesOn) last.lengthMs += one.lengthMs;
 		else stretches.push(one);
 	}
-	return stretches;
+	return toTheEnd(stretches, assembly);
+}
+
+/** With what is shown after the recording has ended: an end card. */
+function toTheEnd(stretches: Stretch[], assembly: Assembly): Stretch[] {
+	const last = stretches.at(-1);
+	const until = (assembly.frames * 1000) / fractionOf(assembly.rate);
+	const from = last ? last.outMs + last.lengthMs : 0;
+	if (!last || assembly.card_frame == null || until - from < 1) return stretches;
+	return [...stretches, { sourceMs: last.sourceMs + last.lengthMs * (last.rate ?? 1), lengthMs: until - from, outMs: from, rate: 0 }];
 }
 
 function spoken(assembly: Assembly): Stretch[] {

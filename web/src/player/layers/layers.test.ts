@@ -20,6 +20,7 @@ function pen(): { calls: Call[]; context: CanvasRenderingContext2D } {
 	return { calls, context: context as unknown as CanvasRenderingContext2D };
 }
 
+const stillImage = { naturalWidth: 1920, naturalHeight: 1080, complete: true } as HTMLImageElement;
 const video = { videoWidth: 960, videoHeight: 540 } as HTMLVideoElement;
 const AS_IT_IS = { power: 1, odds: 1, chroma: 1, blue: 0, red: 0 };
 const TALL = { x: 0.5, y: 0, width: 0.31640625, height: 1 };
@@ -33,7 +34,7 @@ const run = (panels: Panel[], more: Partial<Run> = {}): Run => ({
 const assembly = (...picture: Run[]) => ({ destination: { width: 1080, height: 1920 }, picture }) as unknown as Assembly;
 const drawn = (of: Assembly, frame = 0) => {
 	const { calls, context } = pen();
-	drawPicture(context, video, of, frame, { width: 270, height: 480 });
+	drawPicture(context, { video, still: () => stillImage }, of, frame, { width: 270, height: 480 });
 	return calls;
 };
 
@@ -49,6 +50,12 @@ describe('drawing a frame', () => {
 			{ kind: 'fill', args: [0, 0, 270, 480], fill: '#0B6E6E' },
 			{ kind: 'image', args: [0, 0, 960, 540, 0, 164, 270, 152] }
 		]);
+	});
+
+	it('draws the cover from a still of its moment, and what follows from the video', () => {
+		const covered = { ...assembly(run([still(TALL, [0, 0, 1080, 1920])], { frames: 1 }), run([still(TALL, [0, 0, 1080, 1920])], { first_frame: 1 })), cover_frames: 1, rate: '25' } as unknown as Assembly;
+		expect(drawn(covered, 0)).toEqual([{ kind: 'image', args: [960, 0, 608, 1080, 0, 0, 270, 480] }]);
+		expect(drawn(covered, 1)).toEqual([{ kind: 'image', args: [480, 0, 304, 540, 0, 0, 270, 480] }]);
 	});
 
 	it('draws each tile in its box', () => {

@@ -58,16 +58,16 @@ class Toner {
 		this.#places = Object.fromEntries(NAMES.map((name) => [name, gl.getUniformLocation(program, name)])) as Places;
 	}
 
-	draw(video: HTMLVideoElement, tone: Tone): void {
+	draw(picture: Picture, tone: Tone): void {
 		const gl = this.#gl;
 		const { canvas } = this;
-		if (canvas.width !== video.videoWidth || canvas.height !== video.videoHeight) {
-			canvas.width = video.videoWidth;
-			canvas.height = video.videoHeight;
+		if (canvas.width !== picture.width || canvas.height !== picture.height) {
+			canvas.width = picture.width;
+			canvas.height = picture.height;
 			gl.viewport(0, 0, canvas.width, canvas.height);
 		}
 		for (const name of NAMES) gl.uniform1f(this.#places[name], tone[name]);
-		gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGB, gl.RGB, gl.UNSIGNED_BYTE, video);
+		gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGB, gl.RGB, gl.UNSIGNED_BYTE, picture.image as TexImageSource);
 		gl.drawArrays(gl.TRIANGLE_STRIP, 0, 4);
 	}
 }
@@ -89,11 +89,10 @@ export function changes(tone: Tone | undefined): tone is Tone {
 	return tone !== undefined && (tone.power !== 1 || tone.odds !== 1 || tone.chroma !== 1 || tone.blue !== 0 || tone.red !== 0);
 }
 
-/** The picture that a video stands at, in a tone. What it gives is drawn before anything else is asked of it. */
-export function toned(video: HTMLVideoElement, tone: Tone | undefined): Picture {
-	const size = { width: video.videoWidth, height: video.videoHeight };
+/** A picture in a tone. What it gives is drawn before anything else is asked of it. */
+export function toned(picture: Picture, tone: Tone | undefined): Picture {
 	const made = changes(tone) ? theToner() : null;
-	if (!made) return { image: video, ...size };
-	made.draw(video, tone as Tone);
-	return { image: made.canvas, ...size };
+	if (!made) return picture;
+	made.draw(picture, tone as Tone);
+	return { ...picture, image: made.canvas };
 }

@@ -8,6 +8,7 @@
 	import { trail } from '$ui/trail.svelte';
 	import HouseFinishes from './HouseFinishes.svelte';
 	import HouseLook from './HouseLook.svelte';
+	import HouseSounds from './HouseSounds.svelte';
 	import HouseStyles from './HouseStyles.svelte';
 	import DestinationForm from './DestinationForm.svelte';
 	import { likeOne, wantedOf } from './wanted';
@@ -58,7 +59,7 @@
 <div class="house">
 	<header>
 		<h1>House</h1>
-		<p>Where clips go, how their captions look, and what stands behind them.</p>
+		<p>Where clips go, how their captions look, and what is seen and heard with them.</p>
 	</header>
 	<section aria-label="Destinations">
 		<div class="head">
@@ -86,6 +87,7 @@
 	<HouseStyles />
 	<HouseFinishes />
 	<HouseLook />
+	<HouseSounds />
 	{#if open}
 		{#key open}
 			<DestinationForm wanted={open.wanted} name={open.id ? `Edit ${open.wanted.name}` : 'New destination'} {problem} onsave={save} onclose={() => (open = null)} />

@@ -7,7 +7,7 @@
 	import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
 	import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
 	import X from '@lucide/svelte/icons/x';
-	import { api, ask, captionsUrl, clipUrl, type Export } from '$api/client';
+	import { api, ask, captionsUrl, clipUrl, coverUrl, type Export } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import { fractionOf } from '$player/stretches';
 	import Button from '$ui/Button.svelte';
@@ -55,6 +55,9 @@
 					{finding.says} {finding.do}
 				</p>
 			{/each}
+			{#each one.credits as credit (credit.name)}
+				<p class="credit">{credit.name}: {credit.licence || 'no licence note'}</p>
+			{/each}
 		{:else if one.state === 'failed'}
 			<p class="finding" data-severity="stop">{one.problem}</p>
 		{:else if one.state === 'running'}
@@ -74,6 +77,10 @@
 				<a href={clipUrl(one.id)} target="_blank" rel="noreferrer"><Play size={16} aria-hidden="true" /> Play</a>
 				<a href={captionsUrl(one.id, 'srt')} download>SRT</a>
 				<a href={captionsUrl(one.id, 'vtt')} download>WebVTT</a>
+				{#if one.has_cover}
+					<a href={coverUrl(one.id, 'jpg')} download>Cover JPEG</a>
+					<a href={coverUrl(one.id, 'png')} download>Cover PNG</a>
+				{/if}
 			</div>
 			<p class="name">{one.file_name}</p>
 		{:else if one.state === 'queued' || one.state === 'running'}
@@ -86,6 +93,10 @@
 </li>
 
 <style>
+	.credit {
+		color: var(--ink-soft);
+		font-size: 14px;
+	}
 	li {
 		display: grid;
 		grid-template-columns: 44px minmax(0, 1fr) 344px;

@@ -1,5 +1,5 @@
 /** One quote in work: what the server says it is, and the edits that change it. */
-import { api, ask, cutSoundUrl, mediaUrl, Problem } from '$api/client';
+import { api, ask, cutSoundUrl, frameUrl, mediaUrl, Problem } from '$api/client';
 import type { Contrast, Cut, Edit, Finding, FramedVersion, Quote, Recording, Resolved, Version } from '$api/client';
 import { house } from '$api/house.svelte';
 import type { Edges } from '$page/dragging.svelte';
@@ -24,6 +24,8 @@ export class Bench {
 	cursor = $state<number | null>(null);
 	asSaid = $state(false);
 	covered = $state(false);
+	/** Whether the voice is heard as it was recorded, whatever is done to it. */
+	plainVoice = $state(false);
 	readonly selection = new WordSelection();
 
 	readonly #edits = new EditQueue({
@@ -136,7 +138,7 @@ export class Bench {
 		if (this.#closed) return;
 		this.recording = recording;
 		this.talk = readTalk(transcript.sentences);
-		this.player = new Player(mediaUrl(quote.recording_id));
+		this.player = new Player(mediaUrl(quote.recording_id), undefined, (ms) => frameUrl(quote.recording_id, ms));
 		this.#take(quote);
 		this.#play();
 		this.player.seekOut(0);
@@ -201,6 +203,12 @@ export class Bench {
 	endTrial(): void {
 		this.#trials.end();
 		this.#framings.end();
+	}
+
+	/** Has the voice heard as it was recorded, to compare, or as it will be. */
+	hearPlain(plain: boolean): void {
+		this.plainVoice = plain;
+		this.#play();
 	}
 
 	/** Strikes the selected words, or puts them back where all of them are struck. */
@@ -311,6 +319,6 @@ export class Bench {
 		if (!version || !this.recording || !this.player) return;
 		this.player.set(this.asSaid ? wholeTalk(this.recording.duration_ms) : stretchesOf(version.assembly));
 		const heard = !this.asSaid && this.recording.audio_codec;
-		this.player.hear(heard ? cutSoundUrl(this.id, version.destination, this.resolved!.revision) : null);
+		this.player.hear(heard ? cutSoundUrl(this.id, version.destination, this.resolved!.revision, this.plainVoice) : null);
 	}
 }

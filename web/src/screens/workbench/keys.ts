@@ -77,6 +77,8 @@ function finishKeys(finish: Finish): Key[] {
 		{ keys: ['ctrl+ArrowRight'], does: 'Move it to the right', run: () => finish.nudge(NUDGE, 0) },
 		{ keys: ['ctrl+ArrowUp'], does: 'Move it up', run: () => finish.nudge(0, -NUDGE) },
 		{ keys: ['ctrl+ArrowDown'], does: 'Move it down', run: () => finish.nudge(0, NUDGE) },
+		{ keys: ['b'], does: 'Play the voice as recorded, or as it will be', run: () => bench.hearPlain(!bench.plainVoice) },
+		{ keys: ['c'], does: 'Use this frame for the cover', run: () => finish.coverHere() },
 		{ keys: ['Delete', 'Backspace'], does: 'Remove it', run: () => finish.remove() },
 		{ keys: ['Escape'], does: 'Select nothing', run: () => { bench.selection.clear(); finish.hand = null; finish.drawing = false; } }
 	];

@@ -7,6 +7,7 @@
 	import Handle from './Handle.svelte';
 	import ItemColumn from './ItemColumn.svelte';
 	import ItemPanel from './ItemPanel.svelte';
+	import VoiceChoice from './VoiceChoice.svelte';
 
 	let { finish }: { finish: Finish } = $props();
 
@@ -27,6 +28,7 @@
 	<aside aria-label="Finish">
 		<ChooseFinish {finish} />
 		<AddItems {finish} />
+		<VoiceChoice {finish} />
 		{#if finish.one}
 			{#key finish.one.id}<ItemPanel {finish} one={finish.one} />{/key}
 		{:else if finish.overlays.length}

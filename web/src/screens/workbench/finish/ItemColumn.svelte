@@ -8,7 +8,7 @@
 	import ChevronUp from '@lucide/svelte/icons/chevron-up';
 	import { fineClock, many } from '$ui/say';
 	import type { Finish } from './finish.svelte';
-	import { lanesOf, nameOf, saysWhen, textOf, type Stretch } from './items';
+	import { isAlone, lanesOf, nameOf, textOf, whenOf, type Stretch } from './items';
 
 	let { finish }: { finish: Finish } = $props();
 
@@ -40,9 +40,9 @@
 		return top + (below - top) * Math.min(1, Math.max(0, (ms - row.fromMs) / Math.max(1, until - row.fromMs)));
 	}
 
-	const throughout = $derived(finish.overlays.filter((one) => one.when.kind === 'whole'));
+	const throughout = $derived(finish.overlays.filter((one) => one.what.kind !== 'speaking-sound' && (one.when.kind === 'whole' || isAlone(one.what))));
 	const blocks = $derived.by(() => {
-		const shown = finish.overlays.filter((one) => one.when.kind !== 'whole').map((one) => ({ one, time: finish.timeOf(one.id) }));
+		const shown = finish.overlays.filter((one) => one.when.kind !== 'whole' && !isAlone(one.what)).map((one) => ({ one, time: finish.timeOf(one.id) }));
 		const stretches: Stretch[] = shown.map(({ one, time }) => {
 			const from = time ? yOf(time.fromMs) : 0;
 			return { id: one.id, from, to: Math.max(from + LEAST_PX, time ? yOf(time.toMs) : 0) };
@@ -62,7 +62,7 @@
 	}
 	/** What a thing says, with the quote's title where that stands. */
 	const says = (one: Overlay) => textOf(one.what).replaceAll('{title}', bench.quote!.document.title);
-	const calledWith = (one: Overlay) => `${[nameOf(one.what), says(one)].filter(Boolean).join(' ')}, ${saysWhen(one.when)}`;
+	const calledWith = (one: Overlay) => `${[nameOf(one.what), says(one)].filter(Boolean).join(' ')}, ${whenOf(one)}`;
 	let dragged = false;
 </script>
 
@@ -72,7 +72,7 @@
 		{#if one.hidden}<EyeOff size={13} aria-label="Hidden" />{/if}
 		{#if wrong(one.id)}<TriangleAlert size={13} aria-label="Has a problem" />{/if}
 		{#if says(one)}<small>{says(one)}</small>{/if}
-		<small class="when">{one.hidden ? 'hidden' : awake ? saysWhen(one.when) : 'its words are struck'}</small>
+		<small class="when">{one.hidden ? 'hidden' : awake ? whenOf(one) : 'its words are struck'}</small>
 	</span>
 {/snippet}
 

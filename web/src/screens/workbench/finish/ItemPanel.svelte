@@ -4,8 +4,11 @@
 	import Button from '$ui/Button.svelte';
 	import Fold from '$ui/Fold.svelte';
 	import { ofFinish, type Change, type Finish } from './finish.svelte';
+	import CardFields from './CardFields.svelte';
+	import CoverFields from './CoverFields.svelte';
 	import DrawnFields from './DrawnFields.svelte';
-	import { nameOf } from './items';
+	import { canBePlaced, isAlone, nameOf } from './items';
+	import MusicFields from './MusicFields.svelte';
 	import PlaceFields from './PlaceFields.svelte';
 	import TextFields from './TextFields.svelte';
 	import WhenFields from './WhenFields.svelte';
@@ -39,12 +42,18 @@
 	{/each}
 	{#if what.kind === 'title' || what.kind === 'lines' || what.kind === 'name-strap' || what.kind === 'time-left'}
 		<TextFields {what} onset={set} onlook={look} />
-	{:else}
+	{:else if what.kind === 'end-card'}
+		<CardFields {what} onset={set} onlook={look} />
+	{:else if what.kind === 'cover'}
+		<CoverFields {what} {finish} onset={set} onlook={look} />
+	{:else if what.kind === 'music'}
+		<MusicFields {what} onset={set} />
+	{:else if what.kind !== 'speaking-sound'}
 		<DrawnFields {what} {finish} onset={set} onlook={look} />
 	{/if}
-	<WhenFields {finish} {one} />
-	{#if what.kind !== 'progress' && what.kind !== 'mark' && !(what.kind === 'insert' && what.covers === 'all')}<PlaceFields {finish} {one} />{/if}
-	{#if !ofFinish(one)}
+	{#if !isAlone(what)}<WhenFields {finish} {one} />{/if}
+	{#if canBePlaced(what)}<PlaceFields {finish} {one} />{/if}
+	{#if !ofFinish(one) && !isAlone(what)}
 		<Fold says="Order">
 			<div class="row">
 				<Button disabled={at <= 0} onclick={() => order(at - 1)}>Backward</Button>

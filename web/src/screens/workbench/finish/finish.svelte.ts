@@ -85,11 +85,11 @@ export class Finish {
 	}
 
 	/** Adds a thing: with the selected words, where some are selected; and takes it in hand. */
-	async add(one: Addable, picture = 0): Promise<void> {
+	async add(one: Addable, asset = 0): Promise<void> {
 		const range = this.bench.selection.range;
 		const shows: Shows = range && one.shows.kind !== 'whole' ? { kind: 'words', offset_ms: 0, first: range.first, last: range.last } : one.shows;
 		const before = new Set(this.overlays.map((other) => other.id));
-		if (!(await this.bench.edit({ kind: 'add-overlay', what: one.what(picture), shows, wish: one.wish ?? null }))) return;
+		if (!(await this.bench.edit({ kind: 'add-overlay', what: one.what(asset), shows, wish: one.wish ?? null }))) return;
 		this.hand = this.overlays.find((other) => !before.has(other.id))?.id ?? null;
 		this.bench.selection.clear();
 	}
@@ -203,9 +203,41 @@ export class Finish {
 		if (next) this.take(next.id);
 	}
 
+	/** How much is done to the voice. */
+	voice = $derived.by((): 'none' | 'light' | 'firm' => {
+		const one = this.#voiceItem;
+		return one?.what.kind === 'speaking-sound' ? (one.what.strength ?? 'light') : 'none';
+	});
+	get #voiceItem(): Overlay | undefined {
+		return this.overlays.findLast((one) => one.what.kind === 'speaking-sound' && !one.hidden);
+	}
+
+	/** Has so much done to the voice. */
+	clean(strength: 'none' | 'light' | 'firm'): Promise<boolean> {
+		return this.bench.edit((): Edit | null => {
+			const one = this.#voiceItem;
+			if (strength === 'none') return one ? { kind: 'remove-overlay', id: one.id } : null;
+			const what: What = { kind: 'speaking-sound', strength };
+			return one ? { kind: 'change-overlay', id: one.id, what } : { kind: 'add-overlay', what, shows: { kind: 'whole', offset_ms: 0 } };
+		});
+	}
+
+	/** Has the cover show the frame on the stage. */
+	coverHere(): void {
+		const one = this.overlays.find((other) => other.what.kind === 'cover' && !other.hidden);
+		const at = { at_ms: Math.max(0, Math.round(this.bench.player?.sourceMs ?? 0)) };
+		if (one) void this.change(one.id, { shows: at });
+		else void this.bench.edit({ kind: 'add-overlay', what: { kind: 'cover', text: '{title}', shows: at }, shows: { kind: 'whole', offset_ms: 0 } });
+	}
+
 	/** Takes a thing in hand, and goes to where it is to be seen. */
 	take(id: number): void {
 		this.hand = id;
+		if (this.one?.what.kind === 'cover') {
+			this.bench.player?.pause();
+			this.bench.player?.seekOut(0);
+			return;
+		}
 		const time = this.timeOf(id);
 		const player = this.bench.player;
 		const there = (time?.fromMs ?? 0) + COMES_MS;

@@ -1,7 +1,7 @@
 import { describe, expect, it, vi } from 'vitest';
 import type { Bench } from '../bench.svelte';
 import { Finish } from './finish.svelte';
-import { ADDABLE } from './items';
+import { OVER } from './items';
 
 const TALK = { texts: ['Keep', 'the', 'wick', 'short.', 'Ask', 'early.'], startsMs: [1000, 1300, 1600, 2000, 3000, 3400], endsMs: [1300, 1600, 1900, 2400, 3300, 3900], sentenceOf: Int32Array.from([0, 0, 0, 0, 1, 1]) };
 const overlay = (id: number, more: object = {}) => ({ id, when: { kind: 'whole', offset_ms: 0, length_ms: null }, what: { kind: 'title', text: 'One', second: '', look: {} }, hidden: false, wish: null, placed: {}, ...more });
@@ -48,8 +48,8 @@ describe('what stands over the picture', () => {
 
 	it('is added with the selected words, but for what lasts all the time', async () => {
 		const { finish, edits } = made({ selection: { range: { first: 3, last: 4 }, clear: () => {} } });
-		await finish.add(ADDABLE.find((one) => one.name === 'Text')!);
-		await finish.add(ADDABLE.find((one) => one.name === 'Title')!);
+		await finish.add(OVER.find((one) => one.name === 'Text')!);
+		await finish.add(OVER.find((one) => one.name === 'Title')!);
 		expect(edits.map((one) => (one as { shows: object }).shows)).toEqual([
 			{ kind: 'words', offset_ms: 0, first: 3, last: 4 },
 			{ kind: 'whole', offset_ms: 0 }

@@ -1,10 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { ADDABLE, lanesOf, nameOf, saysWhen, textOf } from './items';
+import type { Overlay } from '$api/client';
+import { AROUND, canBePlaced, isAlone, lanesOf, nameOf, OVER, saysWhen, textOf, UNDER, whenOf } from './items';
 
 describe('what can be put over the picture', () => {
 	it('has a name for each kind, and begins as something that can be shown', () => {
-		const made = ADDABLE.map((one) => one.what(7));
-		expect(made.map(nameOf)).toEqual(['Title', 'Title', 'Name strap', 'Text', 'Progress line', 'Time left', 'Sound wave', 'Logo', 'Picture', 'Mark']);
+		const made = [...OVER, ...AROUND, ...UNDER].map((one) => one.what(7));
+		expect(made.map(nameOf)).toEqual(['Title', 'Title', 'Name strap', 'Text', 'Progress line', 'Time left', 'Sound wave', 'Logo', 'Picture', 'Mark', 'Cover', 'End card', 'Music']);
+		expect(made.filter(isAlone).map(nameOf)).toEqual(['Cover', 'End card']);
+		expect(made.filter((what) => !canBePlaced(what)).map(nameOf)).toEqual(['Progress line', 'Picture', 'Mark', 'Music']);
 		expect(made.filter((what) => 'picture' in what && what.picture === 7)).toHaveLength(2);
 	});
 
@@ -15,6 +18,10 @@ describe('what can be put over the picture', () => {
 	});
 
 	it('says when it shows', () => {
+		const one = (what: Overlay['what']): Overlay => ({ id: 1, when: { kind: 'whole', offset_ms: 0 }, what, hidden: false });
+		expect(whenOf(one(AROUND[0]!.what(0)))).toBe('first frame');
+		expect(whenOf(one(AROUND[1]!.what(0)))).toBe('3.0 s at the end');
+		expect(whenOf(one(UNDER[0]!.what(1)))).toBe('whole clip');
 		expect(saysWhen({ kind: 'whole' })).toBe('whole clip');
 		expect(saysWhen({ kind: 'start', length_ms: 3000, offset_ms: 500 })).toBe('first 3.0 s after 0.5 s');
 		expect(saysWhen({ kind: 'end', length_ms: null })).toBe('to the end');
