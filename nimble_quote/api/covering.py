@@ -12,7 +12,7 @@ from nimble_quote.media.covering import looks_of
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.store.recordings import RecordingRow
 
-_LOOKED_AT, _OFFERED = 18, 8
+_LOOKED_AT, _OFFERED = 12, 8
 _KEPT = 400
 
 

@@ -13,6 +13,7 @@ from nimble_quote.media.mesh import FaceMesh, Pixels, eyes_open
 
 _LINES = 540
 """What is sharp at this height is so at any that is posted."""
+_AT_ONCE = 2
 _LEAST_PX = 48
 """The eyes of a smaller face are a few pixels: whether they are open can't be told."""
 _SAME_SIDE = 96
@@ -26,11 +27,17 @@ async def looks_of(
     lines = min(_LINES, size[1])
     shown = round(size[0] * lines / size[1] / 2) * 2, lines // 2 * 2
     mesh = await asyncio.to_thread(FaceMesh, packed)
-    out = []
-    for moment in moments:
-        picture = await _frame(source, moment.at_ms, shown)
-        out.append(await asyncio.to_thread(_looked_at, picture, moment, mesh) if picture is not None else _POOR)
-    return out
+    at_once = asyncio.Semaphore(_AT_ONCE)
+
+    async def frame(moment: CoverMoment) -> Pixels | None:
+        async with at_once:
+            return await _frame(source, moment.at_ms, shown)
+
+    pictures = await asyncio.gather(*(frame(moment) for moment in moments))
+    return [
+        await asyncio.to_thread(_looked_at, picture, moment, mesh) if picture is not None else _POOR
+        for picture, moment in zip(pictures, moments, strict=True)
+    ]
 
 
 _POOR = CoverLook(sharpness=0.0, eyes=None)

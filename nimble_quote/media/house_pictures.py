@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from nimble_quote.core.refusal import Refused
 from nimble_quote.formats.svg import check_svg, looks_like_svg
 from nimble_quote.media.ffmpeg import MediaFailed, run
@@ -53,14 +56,20 @@ async def house_picture(sent: bytes) -> HousePicture:
             raise PictureRefused(_NO_PICTURE) from failed
 
 
-async def scaled_picture(content: bytes, width: int, height: int) -> bytes:
-    """A picture that was kept, as PNG of a size, which it covers: what of it is beyond is cut off. Raises `MediaFailed`."""
+_ROUND = "geq=r='r(X,Y)':g='g(X,Y)':b='b(X,Y)':a='alpha(X,Y)*clip((1-hypot((X+0.5)/W*2-1,(Y+0.5)/H*2-1))*min(W,H)/2+0.5,0,1)'"
+"""Cuts a picture to the oval that fills it, its edge a pixel wide."""
+
+
+async def scaled_picture(content: bytes, width: int, height: int, *, round_: bool = False) -> bytes:
+    """A picture that was kept, as PNG of a size, which it covers: what of it is beyond is cut off; `round_` cuts it to an oval.
+    Raises `MediaFailed`."""
+    last = f",{_ROUND}" if round_ else ""
     with tempfile.TemporaryDirectory() as folder:
         source = Path(folder) / "picture"
         source.write_bytes(content)
         made, _ = await run([
             "ffmpeg", "-v", "error", "-nostdin", *_guards(content[:16]), "-i", str(source), "-frames:v", "1", "-vf",
-            f"format=rgba,scale={width}:{height}:force_original_aspect_ratio=increase:flags=lanczos,crop={width}:{height}",
+            f"format=rgba,scale={width}:{height}:force_original_aspect_ratio=increase:flags=lanczos,crop={width}:{height}{last}",
             "-c:v", "png", "-pix_fmt", "rgba", "-f", "image2pipe", "pipe:1",
         ])  # fmt: skip
         return made
@@ -111,3 +120,16 @@ async def _facts(source: Path, guards: tuple[str, ...]) -> tuple[int, int, bool]
         raise PictureRefused(_NO_PICTURE)
     through = stream["codec_name"] == "svg" or stream.get("pix_fmt") in _SEEN_THROUGH
     return int(stream["width"]), int(stream["height"]), through
+
+
+async def png_of(pixels: NDArray[np.uint8]) -> bytes:
+    """An RGBA picture (rows x columns x 4) as PNG. Raises `MediaFailed`."""
+    height, width = pixels.shape[:2]
+    with tempfile.TemporaryDirectory() as folder:
+        source = Path(folder) / "pixels"
+        source.write_bytes(pixels.tobytes())
+        made, _ = await run([
+            "ffmpeg", "-v", "error", "-nostdin", "-f", "rawvideo", "-pix_fmt", "rgba", "-s", f"{width}x{height}", "-i", str(source),
+            "-frames:v", "1", "-c:v", "png", "-compression_level", "1", "-f", "image2pipe", "pipe:1",
+        ])  # fmt: skip
+        return made

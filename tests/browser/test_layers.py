@@ -20,7 +20,10 @@ from nimble_quote.core.document import (
     Break,
     Captions,
     Choice,
+    Cover,
+    CoverPicture,
     CueMark,
+    EndCard,
     Framing,
     Insert,
     Lines,
@@ -40,6 +43,7 @@ from nimble_quote.core.document import (
     When,
 )
 from nimble_quote.core.document.upgrades import stored
+from nimble_quote.core.finishes import pictures_in
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.keys import PROXY, derived_key
@@ -73,6 +77,7 @@ LAYOUTS = {
     "stacked": Framing(usual=tiled("stacked", 0.3, 0.7, share=2 / 3)),
     "beside": Framing(usual=tiled("beside", 0.3, 0.7)),
     "slide": Framing(usual=Choice(layout="slide")),
+    "whole-soft-picture": Framing(usual=Choice(layout="whole", backdrop="soft-picture", picture=1, blur=6)),
     "whole-picture": Framing(usual=Choice(layout="whole", backdrop="picture", picture=1)),
     "toned": Framing(usual=held(0.45).model_copy(update=TONES)),
     "toned-blur": Framing(usual=Choice(layout="whole", blur=9, exposure=-0.7, saturation=0.3)),
@@ -103,14 +108,29 @@ OVER: dict[str, tuple[What, ...]] = {
     "marks": tuple(
         Mark(form=form, points=AROUND_IT, colour="#F2C14E") for form in ("arrow", "ring", "box", "freehand")
     ),
+    "spotlight": (Mark(form="spotlight", points=AROUND_IT, follows=0),),
+    "followed": (Mark(form="ring", points=AROUND_IT, colour="#F2C14E", follows=0),),
+    "portrait": (Logo(picture=1, size=0.4, round=True),),
+    "pushed": (Insert(picture=1, covers="all", push=0.2),),
+    "cover": (Cover(shows=CoverPicture(at_ms=62_000)),),
+    "cover of a picture": (Cover(shows=CoverPicture(picture=1), text="Wicks"),),
+    "card": (
+        EndCard(text="Hear the whole talk", second="Lamp House", address="lamphouse.example", code=True, picture=1),
+    ),
 }
+SHAPES = {"tall-60": "Tall 60", "square-60": "Square 60", "portrait-60": "Portrait 60", "wide-140": "Wide 140"}
+MOMENTS_MS = {"over: cover": 10, "over: cover of a picture": 10, "over: card": 4500}
+"""Where something else is to be looked at than the cut."""
 
 
-def document(framing: Framing, captions: Captions = HIDDEN, **more: object) -> QuoteDocument:
+def document(
+    framing: Framing, captions: Captions = HIDDEN, destination: str = "tall-60", **more: object
+) -> QuoteDocument:
+    shape = destination.partition("-")[0]
     return QuoteDocument.model_validate(
         {
             "title": "Layers", "span": Span(start_ms=60_200, end_ms=63_200), "captions": captions,
-            "treatments": {"tall": Treatment(framing=framing)}, "versions": (Version(destination="tall-60"),), **more,
+            "treatments": {shape: Treatment(framing=framing)}, "versions": (Version(destination=destination),), **more,
         }
     )  # fmt: skip
 
@@ -126,9 +146,11 @@ CASES = {
     "lines": document(LAYOUTS["single"], overlays=LINES),
     **{
         f"over: {name}": document(
-            LAYOUTS["single"], overlays=tuple(Overlay(id=n + 1, when=WHOLE, what=what) for n, what in enumerate(whats))
+            LAYOUTS["panning" if name == "spotlight" else "single"],
+            destination=list(SHAPES)[number % len(SHAPES)],
+            overlays=tuple(Overlay(id=n + 1, when=WHOLE, what=what) for n, what in enumerate(whats)),
         )
-        for name, whats in OVER.items()
+        for number, (name, whats) in enumerate(OVER.items())
     },
     # The other faces are compared to the pixel by themselves.
     "captions": document(LAYOUTS["single"], Captions(style="lamplight")),
@@ -177,19 +199,25 @@ def wash() -> bytes:
 
 def with_picture(running: RunningApp, of: QuoteDocument) -> QuoteDocument:
     """A document that shows a picture of the house's, which the house has."""
-    usual = of.treatments["tall"].framing.usual
-    if usual.backdrop != "picture" and not any(one.what.kind in ("logo", "insert") for one in of.overlays):
+    ((shape, treatment),) = of.treatments.items()
+    usual = treatment.framing.usual
+    if usual.picture is None and not any(pictures_in(one.what) for one in of.overlays):
         return of
     with running.client as client:
         number = client.post("/api/house/pictures", params={"name": "Wash"}, content=wash()).json()["id"]
     framing = Framing(usual=usual.model_copy(update={"picture": number if usual.picture else None}))
     over = tuple(
-        one.model_copy(update={"what": one.what.model_copy(update={"picture": number})})
-        if one.what.kind in ("logo", "insert")
-        else one
+        one.model_copy(update={"what": shown_as(one.what, number)}) if pictures_in(one.what) else one
         for one in of.overlays
     )
-    return of.model_copy(update={"treatments": {"tall": Treatment(framing=framing)}, "overlays": over})
+    return of.model_copy(update={"treatments": {shape: Treatment(framing=framing)}, "overlays": over})
+
+
+def shown_as(what: What, number: int) -> What:
+    """What shows a picture, with that of a number."""
+    if isinstance(what, Cover):
+        return what.model_copy(update={"shows": CoverPicture(picture=number)})
+    return what.model_copy(update={"picture": number})
 
 
 async def no_progress(part: float) -> None:
@@ -232,10 +260,10 @@ def likeness(page: Page, running: RunningApp, recording_id: int, name: str, fold
     heights = [cue.height for track in assembly.cue_tracks for cue in track.cues]
     assert (name == "pinned") == (0.3 in heights), "the pin is of words that are in the quote"
     # In the middle of a frame, as the slider can be set.
-    part = round(MOMENT_MS / assembly.length_ms * 2000) / 2000
+    part = round(MOMENTS_MS.get(name, MOMENT_MS) / assembly.length_ms * 2000) / 2000
     frame = int(part * assembly.length_ms * assembly.rate / 1000)
     page.goto(f"{running.url}/quote/{quote_id}/frame")
-    shape = page.get_by_label("Tall 60 as it will be")
+    shape = page.get_by_label(f"{SHAPES[assembly.destination.id]} as it will be")
     expect(shape).to_be_visible()
     page.get_by_label(re.compile("^Place in")).fill(f"{part:.4f}")
     preview, found = folder / "preview.png", 0.0
@@ -244,7 +272,7 @@ def likeness(page: Page, running: RunningApp, recording_id: int, name: str, fold
         page.wait_for_timeout(300)
         preview.write_bytes(b64decode(shape.evaluate(PIXELS).split(",")[1]))
         # A seek finds the first frame that is not before it.
-        found = max(found, alike(preview, clip, float((frame - 0.5) / assembly.rate)))
+        found = max(found, alike(preview, clip, max(0.0, float((frame - 0.5) / assembly.rate))))
         if found >= enough:
             break
     return found

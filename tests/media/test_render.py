@@ -1,6 +1,7 @@
 """The renderer by what comes out of it: measured, listened to, and looked at frame by frame."""
 
 import subprocess
+import wave
 from fractions import Fraction
 from pathlib import Path
 
@@ -8,27 +9,32 @@ import numpy as np
 import pytest
 
 from nimble_quote.core.assembly import RECORDING, Assembly, RecordingFacts, assemble
+from nimble_quote.core.assembly.model import MusicLayer
 from nimble_quote.core.destinations import Destination
+from nimble_quote.core.document import Cover, CoverPicture, EndCard, What
 from nimble_quote.core.edits import (
+    AddOverlay,
     AddVersion,
     Edit,
     FrameShot,
     FramingChange,
     SetSpeed,
     ShowCaptions,
+    Shows,
     SoftenJoins,
     StrikeWords,
     apply_edit,
     new_quote,
 )
 from nimble_quote.core.preflight import judge_file
+from nimble_quote.core.sound.cleaning import CLEANING
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.colour import for_old_matrix, script_for_burning
 from nimble_quote.media.measure import index_comes_first, measure_clip
 from nimble_quote.media.probe import probe_source
 from nimble_quote.media.reach import Reach
-from nimble_quote.media.render import Source, render
+from nimble_quote.media.render import Source, render, render_cover
 from nimble_quote.media.render.compiling import Input, compile_graph, inputs_of
 from tests.conftest import make_media
 from tests.shipped import DESTINATIONS, LETTERING, STYLES
@@ -359,3 +365,115 @@ async def test_flash_and_beep_of_odd_files_stay_together(
     apart = [np.abs(heard - at).min() for at in seen if np.abs(joins - at).min() > 130]
     assert len(apart) >= 4
     assert max(apart) <= 22, "half a frame is 20 ms"
+
+
+# --- cover, end card, music ---------------------------------------------------------------------------------------------
+
+
+def over(what: What, **shows: object) -> AddOverlay:
+    return AddOverlay(what=what, shows=Shows.model_validate(shows))
+
+
+def counted(folder: Path) -> tuple[Path, RecordingFacts]:
+    media = make_media(
+        folder / "counted.mp4", COUNTED.format(rate="25"), "sine=r=48000:d=8",
+        options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-g", "40", "-c:a", "aac"),
+    )  # fmt: skip
+    return media, RecordingFacts(duration_ms=8000, width=80, height=60, rate=Fraction(25))
+
+
+async def test_a_cover_is_one_frame_and_moves_no_sound(tmp_path: Path):
+    media, facts = counted(tmp_path)
+    plain = assembly_of(facts, *MANY_CUTS, NO_CAPTIONS, destination="wide-140", small=True)
+    cover = over(Cover(shows=CoverPicture(at_ms=6480), text=""))
+    covered = assembly_of(facts, *MANY_CUTS, NO_CAPTIONS, cover, destination="wide-140", small=True)
+    one, other = await rendered(plain, media, tmp_path / "a"), await rendered(covered, media, tmp_path / "b")
+    assert numbers(other) == [162 % 32, *numbers(one)[1:]]
+    assert np.array_equal(samples(one), samples(other)), "to the sample"
+
+
+async def test_a_cover_comes_beside_the_clip_as_two_pictures(tmp_path: Path):
+    media, facts = counted(tmp_path)
+    cover = over(Cover(shows=CoverPicture(at_ms=6480), text=""))
+    assembly = assembly_of(facts, NO_CAPTIONS, cover, destination="wide-140", small=True)
+    (tmp_path / "work").mkdir()
+    made = await render_cover(assembly, {RECORDING: Source(path=media)}, LETTERING, tmp_path / "work", {})
+    assert made is not None
+    assert [one.suffix for one in made] == [".png", ".jpg"]
+    assert [numbers(one) for one in made] == [[162 % 32], [162 % 32]]
+    plain = assembly_of(facts, NO_CAPTIONS, destination="wide-140", small=True)
+    assert await render_cover(plain, {RECORDING: Source(path=media)}, LETTERING, tmp_path, {}) is None
+
+
+async def test_an_end_card_is_silent_and_of_its_colour_for_as_long_as_it_says(tmp_path: Path):
+    media, facts = counted(tmp_path)
+    card = over(EndCard(colour="#FFFFFF", length_ms=1000))
+    assembly = assembly_of(facts, NO_CAPTIONS, card, destination="wide-140", small=True)
+    clip = await rendered(assembly, media, tmp_path / "work")
+    assert assembly.card_frame is not None
+    bright = luma(clip)
+    assert len(bright) == assembly.frames == assembly.card_frame + 25
+    assert min(bright[assembly.card_frame :]) > 230
+    assert numbers(clip)[: assembly.card_frame] == planned(assembly)[: assembly.card_frame]
+    sound = samples(clip)
+    after = round((assembly.card_frame + 2) / 25 * 48000)
+    assert np.abs(sound[after:]).max() < 1e-3
+    assert np.abs(sound[: after - 9600]).max() > 0.05
+
+
+async def test_music_is_under_the_voice_and_all_is_as_loud_as_it_should_be(tmp_path: Path):
+    speech = "aevalsrc='0.4*sin(2*PI*180*t)*between(mod(t\\,4)\\,0.5\\,2.5)':s=48000:d=8"
+    media = make_media(
+        tmp_path / "talk.mp4", COUNTED.format(rate="25"), speech,
+        options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-c:a", "aac"),
+    )  # fmt: skip
+    _, facts = counted(tmp_path)
+    assembly = assembly_of(facts, NO_CAPTIONS, destination="wide-140", small=True)
+    voiced = (Span(start_ms=500, end_ms=2500),)
+    layer = MusicLayer(
+        item=1, sound=1, revision=1, loop=None, loudness_lufs=-20.0, start_ms=0, end_ms=4000, from_ms=0, below_db=6, duck_db=14,
+        fall_ms=300, fade_in_ms=0, fade_out_ms=0,
+    )  # fmt: skip
+    sound = assembly.sound.model_copy(update={"voiced": voiced, "music": (layer,)})
+    tone = (0.3 * np.sin(2 * np.pi * 900 * np.arange(48000 * 4) / 48000)).astype(np.float32)
+    pieces = {1: np.stack([tone, tone], axis=1)}
+    with_it = assembly.model_copy(update={"sound": sound})
+    folder = tmp_path / "work"
+    folder.mkdir()
+    clip = await render(with_it, {RECORDING: Source(path=media)}, LETTERING, folder, no_progress, {}, pieces)
+    measured = await measure_clip(clip)
+    assert measured.loudness_lufs == pytest.approx(-14, abs=0.5)
+    assert not judge_file(measured, with_it)
+    heard = samples(clip)
+
+    def music(from_s: float, to_s: float) -> float:
+        part = heard[int(from_s * 48000) : int(to_s * 48000)]
+        turn = np.exp(2j * np.pi * 900 * np.arange(len(part)) / 48000)
+        return float(20 * np.log10(2 * abs((part * turn).mean())))
+
+    assert music(1.0, 2.0) == pytest.approx(music(3.2, 3.8) - 14, abs=1.5), "lowered while somebody speaks"
+
+
+@pytest.mark.parametrize("strength", ["light", "firm"])
+async def test_a_cleaned_voice_hisses_less_and_stays_in_its_place(strength: str, tmp_path: Path):
+    rng = np.random.default_rng(2)
+    at = np.arange(48000 * 8) / 48000
+    spoken = (np.mod(at, 2) < 1.2) * np.sin(2 * np.pi * 200 * at) * (0.6 + 0.4 * np.sin(2 * np.pi * 3 * at)) * 0.2
+    noisy = spoken + rng.normal(0, 0.006, len(at)) + 0.01 * np.sin(2 * np.pi * 50 * at)
+    wav = tmp_path / "noisy.wav"
+    with wave.open(str(wav), "wb") as out:
+        out.setnchannels(1)
+        out.setsampwidth(2)
+        out.setframerate(48000)
+        out.writeframes((noisy * 32767).astype("<i2").tobytes())
+    subprocess.run(["ffmpeg", "-v", "error", "-y", "-i", str(wav), "-af", CLEANING[strength], str(tmp_path / "clean.wav")], check=True)  # fmt: skip
+    clean = samples(tmp_path / "clean.wav")
+    assert len(clean) == len(noisy), "no sample more or less"
+
+    def over_noise(heard: np.ndarray) -> float:
+        voice, gap = (np.mod(at[: len(heard)], 2) < 1.1), (np.mod(at[: len(heard)], 2) > 1.5)
+        return float(20 * np.log10(heard[voice].std() / heard[gap].std()))
+
+    assert over_noise(clean[96_000:]) > over_noise(noisy[96_000:].astype(np.float32)) + 4
+    lag = int(np.argmax(np.correlate(clean[96_000:144_000], spoken[96_500:143_500], mode="valid"))) - 500
+    assert abs(lag) <= 48, "within a millisecond"

@@ -125,13 +125,14 @@ async def get_scaled_picture(
     height: Annotated[int, Path(ge=2, le=LARGEST_PX)],
     revision: int,
     server: TheServer,
+    round_: Annotated[bool, Query(alias="round")] = False,
 ) -> Response:
-    """A picture of the house's as it is drawn in a clip: of a size, which it covers. The revision is there for its address to
+    """A picture of the house's as it is drawn in a clip: of a size, which it covers, or as an oval. The revision is there for its address to
     change with it."""
     async with server.connection() as conn:
         content, _ = await house.picture(conn, picture)
     async with server.tools.turn():
-        made = await scaled_picture(content, width, height)
+        made = await scaled_picture(content, width, height, round_=round_)
     return Response(made, media_type="image/png", headers={"cache-control": FOR_EVER})
 
 

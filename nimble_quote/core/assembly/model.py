@@ -211,7 +211,9 @@ class Assembly(Frozen):
     @property
     def is_written(self) -> bool:
         """Whether it shows anything that the script of captions and overlays draws."""
-        return any(one.kind != "picture" for one in self.overlays) or any(track.cues for track in self.cue_tracks)
+        return any(one.kind not in ("picture", "spotlight") for one in self.overlays) or any(
+            track.cues for track in self.cue_tracks
+        )
 
     @property
     def house_pictures(self) -> set[int]:

@@ -3,9 +3,9 @@
     lines     text                              strokes   marks
     clock     the time that is left             wave      the sound as it is heard
     bar       a line that grows                 picture   logos and inserts
-    code      a QR code
+    code      a QR code                         spotlight what stays light
 
-All but pictures are drawn by the script that captions are in.
+All but pictures and spotlights are drawn by the script that captions are in.
 """
 
 from typing import Annotated, Literal
@@ -112,6 +112,10 @@ class PlacedPicture(Placed):
     opacity: float = 1.0
     fade_frames: int = 0
     """How many frames it takes to come, and to go."""
+    push: float = 0.0
+    """How much closer it is in its last frame than in its first, about its middle."""
+    round: bool = False
+    """Whether it is cut to an oval that fills its box."""
 
 
 class Spot(Frozen):
@@ -121,17 +125,47 @@ class Spot(Frozen):
     y: float
 
 
+class Shift(Frozen):
+    """How far something has moved at a frame from where it was placed, in pixels."""
+
+    frame: int
+    x: float
+    y: float
+
+
+class PlacedSpotlight(Placed):
+    """A soft oval that stays light while all around it is darker; it moves straight from key to key of its path. From `SOFT` of its
+    size outwards it grows dark."""
+
+    kind: Literal["spotlight"] = "spotlight"
+    x_px: float
+    y_px: float
+    """Of its middle, where it was placed."""
+    across_px: float
+    down_px: float
+    """From the middle to where it is dark."""
+    darkness: float
+    fade_frames: int
+    path: tuple[Shift, ...] = ()
+
+
+SOFT = 0.82
+"""A spotlight is wholly light as far as this part of its size."""
+
+
 class PlacedStrokes(Placed):
-    """A mark, by the lines that it is drawn with, each as the points it goes through."""
+    """A mark, by the lines that it is drawn with, each as the points it goes through; it moves straight from key to key of its
+    path."""
 
     kind: Literal["strokes"] = "strokes"
     strokes: tuple[tuple[Spot, ...], ...]
     colour: Colour
     width_px: float
     draw_frames: int
+    path: tuple[Shift, ...] = ()
 
 
 PlacedOverlay = Annotated[
-    PlacedLines | PlacedClock | PlacedBar | PlacedWave | PlacedPicture | PlacedStrokes | PlacedCode,
+    PlacedLines | PlacedClock | PlacedBar | PlacedWave | PlacedPicture | PlacedStrokes | PlacedCode | PlacedSpotlight,
     Field(discriminator="kind"),
 ]

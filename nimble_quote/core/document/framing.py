@@ -25,7 +25,7 @@ Subject = Annotated[int, Field(ge=0, le=10_000)]
 """The number of somebody, or something, that is followed through a recording."""
 Blur = Annotated[float, Field(ge=RANGES.blur.least, le=RANGES.blur.most)]
 Size = Annotated[float, Field(ge=RANGES.size.least, le=RANGES.size.most)]
-Backdrop = Literal["blur", "colour", "picture"]
+Backdrop = Literal["blur", "colour", "picture", "soft-picture"]
 LayoutName = Literal["one", "together", "stacked", "beside", "slide", "whole"]
 """One subject; several in one window; tiles, one above the other or side by side; a slide above who speaks; the whole picture."""
 Moves = Literal["still", "steady", "usual", "lively"]

@@ -119,6 +119,8 @@ class Logo(Frozen):
     opacity: Opacity = 1.0
     margin: float = Field(default=0.04, ge=0, le=0.2)
     """From the edges, in shorter sides of the output."""
+    round: bool = False
+    """Whether it is cut to a circle, as a speaker's picture."""
 
 
 class Insert(Frozen):
@@ -128,6 +130,8 @@ class Insert(Frozen):
     picture: int = Field(ge=1)
     covers: Literal["all", "half", "corner"] = "all"
     comes: Literal["cut", "fade"] = "cut"
+    push: float = Field(default=0.0, ge=0, le=0.3)
+    """How much closer it is at the end than at the start."""
 
 
 class EndCard(Frozen):
@@ -210,13 +214,17 @@ class Mark(Frozen):
     """Something drawn on the recording's picture, by points of that: from one to the other, around both, or along all."""
 
     kind: Literal["mark"] = "mark"
-    form: Literal["arrow", "ring", "box", "underline", "freehand"] = "arrow"
+    form: Literal["arrow", "ring", "box", "underline", "freehand", "spotlight"] = "arrow"
     points: Annotated[tuple[At, ...], Field(min_length=2, max_length=200)]
     colour: Colour | None = None
     width: float = Field(default=0.008, ge=0.002, le=0.04)
     """Of its line, in shorter sides of the output."""
     draws_ms: int = Field(default=500, ge=0, le=5000)
     """How long it takes to be drawn on."""
+    follows: int | None = Field(default=None, ge=0)
+    """Whom, or what, it goes along with, by the number of the subject."""
+    darkness: float = Field(default=0.6, ge=0.2, le=0.95)
+    """How dark it is around a spotlight."""
 
 
 What = Annotated[

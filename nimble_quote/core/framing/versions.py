@@ -147,14 +147,18 @@ def levels_for(document: QuoteDocument, destination: Destination) -> tuple[Frami
     return document.framing, document.treatment(destination.id, destination.shape).framing
 
 
+_PICTURES = ("picture", "soft-picture")
+"""A picture of the house's, as it is or blurred."""
+
+
 def behind_of(choice: Choice, first: Behind) -> Behind:
     """What was chosen to stand behind a picture that leaves some of the output free."""
     kind = choice.backdrop or first.kind
     return Behind(
         # Without a picture that is told, what there would be without one.
-        kind=first.kind if kind == "picture" and choice.picture is None else kind,
+        kind=first.kind if kind in _PICTURES and choice.picture is None else kind,
         colour=choice.colour or first.colour,
-        picture=choice.picture if kind == "picture" else None,
+        picture=choice.picture if kind in _PICTURES else None,
         blur=choice.blur or first.blur,
     )
 

@@ -9,6 +9,7 @@ repetition is long. Moments are compared by how much sound there is in bands of 
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.signal import correlate
 
 from nimble_quote.core.cutting.mixing import SAMPLE_RATE, Samples
 from nimble_quote.core.model import Frozen
@@ -23,6 +24,8 @@ _UNLIKE = 0.35
 """Where even the best two moments differ by more than this part of what any two do, a piece has no place to be looped."""
 _LOUD_ENOUGH = 0.4
 """A piece that fades, or begins out of silence, is no more than this part as loud at its ends as on the whole."""
+_GOES_ON = 2.5
+"""The step from the last sample to the first is one like others, where it is no more than so many of them."""
 _ALIKE = 0.5
 """What is less alike than this only has the same pitches: going from its end to its start is better, where that can be."""
 _SEARCH = SAMPLE_RATE // 50
@@ -55,7 +58,13 @@ def _end_to_start(piece: Samples) -> Loop | None:
         return None
     levels = [float(np.sqrt(np.square(part, dtype=np.float64).mean())) for part in (piece, piece[:at], piece[-at:])]
     whole, first, last = (max(level, 1e-9) for level in levels)
-    return Loop(start=0, end=len(piece)) if min(first, last) > _LOUD_ENOUGH * whole else None
+    if min(first, last) <= _LOUD_ENOUGH * whole:
+        return None
+    steps = float(np.sqrt(np.square(np.diff(piece, axis=0)).mean()))
+    if float(np.abs(piece[0] - piece[-1]).max()) <= _GOES_ON * steps:
+        # Made to be looped: its end goes on at its start, and needs no fade.
+        return Loop(start=0, end=len(piece), alike=1.0)
+    return Loop(start=CROSSFADE // 2, end=len(piece) - CROSSFADE // 2)
 
 
 def _where_it_repeats(piece: Samples) -> Loop | None:
@@ -104,16 +113,19 @@ def _usual(bands: Values) -> float:
 
 def _to_the_sample(mono: Values, at: int, lag: int) -> Loop:
     """The loop whose two ends are most alike, sample by sample, near where the bands said."""
-    long = SAMPLE_RATE // 2
+    long = SAMPLE_RATE
     before = mono[max(0, at - long // 2) : at + long // 2]
     start = max(0, at - long // 2) + lag
     after = mono[max(0, start - _SEARCH) : start + len(before) + _SEARCH]
-    likeness = np.correlate(after, before, mode="valid") if len(after) >= len(before) else np.zeros(1)
+    if len(after) < len(before):
+        return Loop(start=at, end=at + lag)
+    # By how strong both are: what is merely louder is no more alike.
+    over = np.concatenate([[0.0], np.cumsum(np.square(after))])
+    strength = np.sqrt(np.square(before).sum() * (over[len(before) :] - over[: -len(before)]))
+    likeness = correlate(after, before, mode="valid", method="fft") / np.maximum(strength, 1e-9)
     best = int(np.argmax(likeness))
-    both = after[best : best + len(before)]
-    strength = float(np.sqrt(np.square(before).sum() * np.square(both).sum())) or 1e-9
     end = at + lag + best - (start - max(0, start - _SEARCH))
-    return Loop(start=at, end=end, alike=max(0.0, float(likeness[best]) / strength))
+    return Loop(start=at, end=end, alike=min(1.0, max(0.0, float(likeness[best]))))
 
 
 def looped(piece: Samples, loop: Loop | None, first: int, length: int) -> Samples:

@@ -6,7 +6,7 @@ from fractions import Fraction
 from itertools import groupby, pairwise
 from math import cos, hypot, pi, sin
 
-from nimble_quote.core.assembly.placed import PlacedBar, PlacedCode, PlacedStrokes, PlacedWave, Strip
+from nimble_quote.core.assembly.placed import PlacedBar, PlacedCode, PlacedStrokes, PlacedWave, Shift, Strip
 from nimble_quote.core.document import Colour
 from nimble_quote.core.timebase import ms_at
 from nimble_quote.formats.ass.notation import STEPS, alpha, colour, rounded
@@ -109,7 +109,6 @@ def _on(middle: Point, radius: float, turn: float) -> Point:
 
 def strokes(one: PlacedStrokes) -> Iterator[Drawn]:
     """A mark as it is drawn on, step by step, and then as it stands."""
-    tags = rf"\an7\pos(0,0)\1c{colour(one.colour)}"
     steps = min(_DRAWN_IN, max(1, one.draw_frames))
     edges = [one.first_frame + round(one.draw_frames * n / steps) for n in range(steps)]
     for number, (first, end) in enumerate(pairwise([*edges, one.end_frame])):
@@ -119,7 +118,8 @@ def strokes(one: PlacedStrokes) -> Iterator[Drawn]:
             for points in _as_far_as([[(spot.x, spot.y) for spot in stroke] for stroke in one.strokes], part)
         )
         if shape and first < end:
-            yield first, end, tags, shape
+            for a, b, moves in _moving(one.path, first, end):
+                yield a, b, rf"\an7{moves}\1c{colour(one.colour)}", shape
 
 
 _QUIET = 4
@@ -142,6 +142,29 @@ def code(one: PlacedCode) -> Iterator[Drawn]:
             at += long
     dark_shape = rounded([(x, y, width, height) for x, y, width, height in boxes], 0)
     yield one.first_frame, one.end_frame, rf"{place}\1c{colour('#000000')}", dark_shape
+
+
+def _moving(path: Sequence[Shift], first: int, end: int) -> Iterator[tuple[int, int, str]]:
+    """The stretches of some frames in which something moves straight, each with how it does."""
+    if not path:
+        yield first, end, r"\pos(0,0)"
+        return
+    for a, b in pairwise(sorted({first, end, *(key.frame for key in path if first < key.frame < end)})):
+        # An event begins half a frame before its first frame, and ends as much before the next.
+        (x1, y1), (x2, y2) = _shift_at(path, a - 0.5), _shift_at(path, b - 0.5)
+        still = abs(x1 - x2) < 0.01 and abs(y1 - y2) < 0.01
+        yield a, b, rf"\pos({x1:.2f},{y1:.2f})" if still else rf"\move({x1:.2f},{y1:.2f},{x2:.2f},{y2:.2f})"
+
+
+def _shift_at(path: Sequence[Shift], frame: float) -> Point:
+    """How far something has moved at a frame: straight from key to key, still before the first and after the last."""
+    after = next((number for number, key in enumerate(path) if key.frame > frame), len(path))
+    if after in (0, len(path)):
+        key = path[0] if after == 0 else path[-1]
+        return key.x, key.y
+    one, other = path[after - 1], path[after]
+    part = (frame - one.frame) / (other.frame - one.frame)
+    return one.x + (other.x - one.x) * part, one.y + (other.y - one.y) * part
 
 
 def _as_far_as(all_strokes: Sequence[Sequence[Point]], part: float) -> Iterator[list[Point]]:

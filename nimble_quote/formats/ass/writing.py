@@ -11,7 +11,16 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from nimble_quote.core.assembly import Assembly, CueTrack
-from nimble_quote.core.assembly.placed import PlacedBar, PlacedClock, PlacedCode, PlacedLines, PlacedStrokes, PlacedWave
+from nimble_quote.core.assembly.placed import (
+    PlacedBar,
+    PlacedClock,
+    PlacedCode,
+    PlacedLines,
+    PlacedPicture,
+    PlacedSpotlight,
+    PlacedStrokes,
+    PlacedWave,
+)
 from nimble_quote.core.captions.cues import Cue, CueWord
 from nimble_quote.core.captions.lettering import Lettering
 from nimble_quote.core.document import CaptionLook, Colour, Limits
@@ -166,7 +175,7 @@ class _Writer:
                 ends = [*(said.frame for said in one.times[1:]), one.end_frame]
                 for said, end in zip(one.times, ends, strict=True):
                     yield from self._standing((said.text,), one, (said.frame, end), layer)
-            elif one.kind != "picture":
+            elif not isinstance(one, PlacedPicture | PlacedSpotlight):
                 yield from self._drawn(one, layer)
 
     def _standing(

@@ -11,12 +11,11 @@ from nimble_quote.lettering.shaping import Faces
 from nimble_quote.media.coding import TAGS, coding_of
 from nimble_quote.media.colour import for_old_matrix, script_for_burning
 from nimble_quote.media.ffmpeg import GUARDS, Progress, run, run_with_progress
-from nimble_quote.media.house_pictures import scaled_picture
 from nimble_quote.media.loudness import levelled
 from nimble_quote.media.reach import Reach, last_frame_before
 from nimble_quote.media.render.compiling import CAPTIONS_FILE, FONTS_FOLDER, OUT, Input, compile_graph, inputs_of
 from nimble_quote.media.render.layers.backdrop import picture_file
-from nimble_quote.media.render.layers.pictures import overlay_file, pictures_over
+from nimble_quote.media.render.layers.pictures import laid_over, overlay_file, overlay_picture
 from nimble_quote.media.render.runs import Pass, rate_of
 from nimble_quote.media.sound import Sounds, lay_sound
 
@@ -87,9 +86,8 @@ async def _prepared(
     """Puts all that the graph of an Assembly names beside it in a folder; what is read for it."""
     for number in assembly.house_pictures:
         (scratch / picture_file(number)).write_bytes(pictures[number])
-    for one in pictures_over(assembly):
-        made = await scaled_picture(pictures[one.picture], one.width_px, one.height_px)
-        (scratch / overlay_file(one)).write_bytes(made)
+    for one in laid_over(assembly):
+        (scratch / overlay_file(one)).write_bytes(await overlay_picture(one, assembly, pictures))
     script = write_ass(assembly, faces)
     (scratch / CAPTIONS_FILE).write_text(script_for_burning(script), encoding="utf-8")
     # Only those that are named: looking through all there are takes a second.

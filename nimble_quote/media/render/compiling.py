@@ -56,10 +56,7 @@ def _drawn(graph: Graph, source: Label, one: Input, assembly: Assembly, sizes: M
     """The picture of one pass."""
     if one.read.source is None or one.reach is None:
         plain = graph.through(source, node("trim", end_frame=one.read.frames), node("setsar", 1))
-        behind = one.read.runs[0].behind
-        if behind.kind == "picture" and behind.picture is not None:
-            return cover(graph, plain, behind.picture, assembly.destination)
-        return plain
+        return cover(graph, plain, one.read.runs[0].behind, assembly.destination)
     size = sizes[one.read.source]
     frames = graph.joined(
         [source],

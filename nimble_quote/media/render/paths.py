@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from itertools import pairwise
 
-from nimble_quote.core.assembly import PictureRun
 from nimble_quote.media.render.graph import Leaf, by_moment
 
 _SAME = 1e-9
@@ -11,13 +10,13 @@ Points = Sequence[tuple[int, float]]
 """Frames of the output, in order, and the value at each."""
 
 
-def straight(variable: str, points: Sequence[Points], runs: Sequence[PictureRun]) -> str:
-    """A value over the frames of a branch (`variable` counts them from 0): in each of its runs straight from point to point,
+def straight(variable: str, points: Sequence[Points], starts: Sequence[int]) -> str:
+    """A value over frames that `variable` counts from the first of some starts: from each of them on straight from point to point,
     still before the first and after the last."""
-    first = runs[0].first_frame
+    first = starts[0]
     leaves: list[Leaf] = []
-    for keys, run in zip(points, runs, strict=True):
-        leaves.append(Leaf(start=run.first_frame - first, value=_number(keys[0][1])))
+    for keys, start in zip(points, starts, strict=True):
+        leaves.append(Leaf(start=start - first, value=_number(keys[0][1])))
         for (one, a), (other, b) in pairwise(keys):
             at = one - first
             moving = (

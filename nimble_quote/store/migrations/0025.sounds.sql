@@ -25,9 +25,9 @@ create trigger house_sound_counted after insert or update or delete on house_sou
     for each statement execute function count_catalogue();
 
 insert into house_sound (name, licence, file, digest, duration_ms, loudness_lufs, loop_start, loop_end, loop_alike) values
-    ('Short wick', 'Made for Nimble Quote: free to use, without credit', 'short-wick.opus', 'short-wick', 25263, -16.3, 525120, 1131436, 0.9987),
-    ('Still water', 'Made for Nimble Quote: free to use, without credit', 'still-water.opus', 'still-water', 30000, -13.6, 0, 1440000, 0),
-    ('First light', 'Made for Nimble Quote: free to use, without credit', 'first-light.opus', 'first-light', 23478, -13.5, 72000, 635478, 0.8455);
+    ('Short wick', 'Made for Nimble Quote: free to use, without credit', 'short-wick.opus', 'short-wick', 25263, -16.3, 0, 1212632, 1),
+    ('Still water', 'Made for Nimble Quote: free to use, without credit', 'still-water.opus', 'still-water', 30000, -13.6, 0, 1440000, 1),
+    ('First light', 'Made for Nimble Quote: free to use, without credit', 'first-light.opus', 'first-light', 23478, -13.5, 0, 1126957, 1);
 
 -- What of others an export shows or has heard, with what was noted of its licence when it was made.
 alter table export add column credits jsonb not null default '[]' check (jsonb_typeof(credits) = 'array');

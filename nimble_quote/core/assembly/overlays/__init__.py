@@ -10,7 +10,7 @@ from functools import cached_property
 from nimble_quote.core.assembly.bands import bands_of
 from nimble_quote.core.assembly.captions import caption_area, letters_for
 from nimble_quote.core.assembly.faces import ShownFace, areas_of_faces
-from nimble_quote.core.assembly.model import RECORDING, Assembly
+from nimble_quote.core.assembly.model import Assembly
 from nimble_quote.core.assembly.overlays.cards import Piece, card_of, pieces_of
 from nimble_quote.core.assembly.overlays.drawn import (
     box_of_picture,
@@ -19,6 +19,7 @@ from nimble_quote.core.assembly.overlays.drawn import (
     strips_of,
     strokes_of,
 )
+from nimble_quote.core.assembly.overlays.marking import marked
 from nimble_quote.core.assembly.overlays.places import (
     MARGIN,
     Obstacle,
@@ -37,6 +38,7 @@ from nimble_quote.core.assembly.placed import (
     PlacedLines,
     PlacedOverlay,
     PlacedPicture,
+    PlacedSpotlight,
     PlacedStrokes,
     PlacedWave,
 )
@@ -328,9 +330,11 @@ def _logo(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay
     what = one.what
     assert isinstance(what, Logo)
     size = around.context.catalogue.picture(what.picture)
-    wide, high = box_of_picture(what.size * min(around.output), (size.width, size.height))
+    of = (1, 1) if what.round else (size.width, size.height)
+    wide, high = box_of_picture(what.size * min(around.output), of)
     place = _place(one, wide / around.output[0], high / around.output[1], shown, around, what.margin)
-    yield _picture(one, what.picture, shown, around, place, (wide, high), what.opacity)
+    made = _picture(one, what.picture, shown, around, place, (wide, high), what.opacity)
+    yield made.model_copy(update={"round": what.round})
 
 
 def _insert(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay]:
@@ -350,7 +354,8 @@ def _insert(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverl
         wide, high = width, height
         place = Stands(area=Area(x=0, y=0, width=1, height=1, name="overlay"), free=True)
     fade = min(fade, (shown[1] - shown[0]) // 2)
-    yield _picture(one, what.picture, shown, around, place, (wide, high), fade_frames=fade)
+    made = _picture(one, what.picture, shown, around, place, (wide, high), fade_frames=fade)
+    yield made.model_copy(update={"push": what.push})
 
 
 def _half(one: Overlay, upright: bool, shown: Shown, around: _Around) -> Stands:
@@ -391,26 +396,29 @@ def _mark(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverlay
     """A mark where the recording's picture is shown; where what it marks is not in the window, it is not there."""
     what = one.what
     assert isinstance(what, Mark)
-    run = around.assembly.run_at(shown[0])
-    if run.source != RECORDING:
-        return
-    middle = (sum(at.x for at in what.points) / len(what.points), sum(at.y for at in what.points) / len(what.points))
-    panel = next((one for one in run.panels if one.window_at(shown[0]).holds(*middle, 0, 0)), None)
-    if panel is None:
+    place = marked(what, shown, around.assembly, around.context.sight)
+    if place is None:
         return
     width, height = around.output
     wide = max(1.0, what.width * min(around.output))
-    strokes = strokes_of(what, panel, shown[0], wide)
+    strokes = strokes_of(what, place.panel, shown[0], wide)
     spots = [spot for stroke in strokes for spot in stroke]
     xs, ys = [spot.x for spot in spots], [spot.y for spot in spots]
     left, top = max(0.0, min(xs) / width), max(0.0, min(ys) / height)
     area = Area(x=min(1.0, left), y=min(1.0, top), width=max(0.0, min(1.0, max(xs) / width) - left),
                 height=max(0.0, min(1.0, max(ys) / height) - top), name="overlay")  # fmt: skip
-    frames = min(frame_at(what.draws_ms, around.assembly.rate), shown[1] - shown[0])
-    yield PlacedStrokes(
-        item=one.id, first_frame=shown[0], end_frame=shown[1], area=area, strokes=strokes, width_px=wide, draw_frames=frames,
-        colour=what.colour or around.context.catalogue.colour,
-    )  # fmt: skip
+    frames = min(frame_at(what.draws_ms, around.assembly.rate), place.end - shown[0])
+    told = {"item": one.id, "first_frame": shown[0], "end_frame": place.end, "area": area, "path": place.path}
+    if what.form == "spotlight":
+        yield PlacedSpotlight.model_validate({
+            **told, "x_px": (min(xs) + max(xs)) / 2, "y_px": (min(ys) + max(ys)) / 2, "across_px": max(2.0, (max(xs) - min(xs)) / 2),
+            "down_px": max(2.0, (max(ys) - min(ys)) / 2), "darkness": what.darkness, "fade_frames": frames,
+        })  # fmt: skip
+        return
+    colour = what.colour or around.context.catalogue.colour
+    yield PlacedStrokes.model_validate(
+        {**told, "strokes": strokes, "width_px": wide, "draw_frames": frames, "colour": colour}
+    )
 
 
 _KINDS: dict[str, Callable[[Overlay, Shown, _Around], Iterator[PlacedOverlay]]] = {

@@ -124,7 +124,7 @@ def _lines_of(mark: Mark, points: Sequence[Point], width_px: float) -> tuple[tup
         return ((a, b),)
     if mark.form == "box":
         return ((a, (b[0], a[1]), b, (a[0], b[1]), a),)
-    if mark.form == "ring":
+    if mark.form in ("ring", "spotlight"):
         middle, across, down = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), abs(b[0] - a[0]) / 2, abs(b[1] - a[1]) / 2
         turns = (2 * pi * n / _AROUND - pi / 2 for n in range(_AROUND + 1))
         return (tuple((middle[0] + across * cos(turn), middle[1] + down * sin(turn)) for turn in turns),)

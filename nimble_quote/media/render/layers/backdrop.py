@@ -24,23 +24,28 @@ def put_together(
         pad = node("pad", width, height, panel.x_px, panel.y_px, color=colour)
         return graph.through(label, node("format", "yuv420p"), pad)
     back = graph.through(source, *_behind(behind, output))
-    if behind.kind == "picture" and behind.picture is not None:
-        back = cover(graph, back, behind.picture, output)
+    back = cover(graph, back, behind, output)
     for panel, label in drawn:
         back = graph.joined([back, label], node("overlay", panel.x_px, panel.y_px))
     return back
 
 
-def cover(graph: Graph, back: Label, picture: int, output: Destination) -> Label:
-    """A picture of the house's over all of a stream, which lasts as long as that does."""
+def cover(graph: Graph, back: Label, behind: Behind, output: Destination) -> Label:
+    """A stream with the house's picture over all of it, where that is what stands behind; it lasts as long as the stream does."""
+    if behind.picture is None:
+        return back
     shown = graph.label()
     size = output.width, output.height
+    coded = {"force_original_aspect_ratio": "increase", "out_color_matrix": "bt709", "out_range": "tv"}
+    filters = [node("scale", *size, **coded), node("crop", *size)]
+    if behind.kind == "soft-picture":
+        small = _small(output)
+        filters = [node("scale", *small, **coded), node("crop", *small), *_blurred(behind, output)]
     graph.chain(
         [],
-        [node("movie", picture_file(picture)), node("scale", *size, force_original_aspect_ratio="increase", out_color_matrix="bt709",
-         out_range="tv"), node("crop", *size), node("setsar", 1), node("format", "yuv420p")],
+        [node("movie", picture_file(behind.picture)), *filters, node("setsar", 1), node("format", "yuv420p")],
         [shown],
-    )  # fmt: skip
+    )
     return graph.joined([back, shown], node("overlay", 0, 0))
 
 
@@ -58,8 +63,7 @@ def needs_source(drawn: Sequence[Panel], behind: Behind, output: Destination) ->
 
 def _behind(behind: Behind, output: Destination) -> list[Filter]:
     width, height = output.width, output.height
-    scale = _BLUR_SIDE / min(width, height)
-    small = (round(width * scale / 2) * 2, round(height * scale / 2) * 2)
+    small = _small(output)
     if behind.kind != "blur":
         colour = for_old_matrix(behind.colour)
         return [
@@ -71,10 +75,22 @@ def _behind(behind: Behind, output: Destination) -> list[Filter]:
     return [
         node("scale", *small, force_original_aspect_ratio="increase"),
         node("crop", *small),
+        *_blurred(behind, output),
+    ]
+
+
+def _small(output: Destination) -> tuple[int, int]:
+    """The size at which a backdrop is blurred."""
+    scale = _BLUR_SIDE / min(output.width, output.height)
+    return round(output.width * scale / 2) * 2, round(output.height * scale / 2) * 2
+
+
+def _blurred(behind: Behind, output: Destination) -> list[Filter]:
+    return [
         # At full size in every plane: the blur of a plane at half size would reach twice as far.
         node("format", "yuv444p"),
         node("gblur", f"{behind.blur:.2f}", steps=3),
-        node("scale", width, height),
+        node("scale", output.width, output.height),
     ]
 
 

@@ -24,8 +24,9 @@ def draw_light(graph: Graph, picture: Label, panels: Sequence[Panel], runs: Sequ
         node("geq", lum=235, cb=128, cr=128, a=quoted(f"{255 * light.strength:.3f}*pow(max(0,1-({left})),2)")),
         node("scale", light.width_px, light.height_px, flags="bilinear"), node("format", "yuva420p"),
     ], [oval])  # fmt: skip
-    x = straight("n", [[(key.frame, key.x) for key in one.keys] for one in lights], runs)
-    y = straight("n", [[(key.frame, key.y) for key in one.keys] for one in lights], runs)
+    starts = [run.first_frame for run in runs]
+    x = straight("n", [[(key.frame, key.x) for key in one.keys] for one in lights], starts)
+    y = straight("n", [[(key.frame, key.y) for key in one.keys] for one in lights], starts)
     at = {"x": quoted(f"round({x}-{light.width_px}/2)"), "y": quoted(f"round({y}-{light.height_px}/2)")}
     # The one frame of the oval stands for as long as there is a picture.
     return graph.joined([picture, oval], node("overlay", **at, eval="frame"))

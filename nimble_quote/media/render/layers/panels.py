@@ -103,7 +103,7 @@ def _zooming(panels: Sequence[Panel], runs: Sequence[PictureRun], size: SourceSi
 def _path(panels: Sequence[Panel], runs: Sequence[PictureRun], value: Callable[[Window], float]) -> str:
     """A value of the window over time, as an expression in the number of the branch's frame."""
     points = [[(key.frame, value(key.window)) for key in panel.keys] for panel in panels]
-    return straight("n", points, runs)
+    return straight("n", points, [run.first_frame for run in runs])
 
 
 def _even_inside(x: str, most: int) -> str:

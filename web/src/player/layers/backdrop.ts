@@ -25,34 +25,49 @@ const even = (value: number) => Math.round(value / 2) * 2;
 
 /** Fills a canvas of a size with what is behind a run; without a picture, with its colour. */
 export function drawBackdrop(pen: CanvasRenderingContext2D, picture: Picture | null, run: Run, output: Size, size: Size): void {
-	const house = run.behind.kind === 'picture' && run.behind.picture ? housePicture(run.behind.picture) : null;
-	if (house?.complete && house.naturalWidth) {
-		const { width, height } = size;
-		const cover = Math.max(width / house.naturalWidth, height / house.naturalHeight);
-		const across = width / cover;
-		const down = height / cover;
-		pen.drawImage(house, (house.naturalWidth - across) / 2, (house.naturalHeight - down) / 2, across, down, 0, 0, width, height);
+	const house = houseBehind(run);
+	if (house && run.behind.kind === 'picture') {
+		const shown = covering(house, size);
+		pen.drawImage(house.image, shown.x, shown.y, shown.width, shown.height, 0, 0, size.width, size.height);
 		return;
 	}
-	if (!picture || run.behind.kind !== 'blur' || !small) {
-		pen.fillStyle = run.behind.colour;
-		pen.fillRect(0, 0, size.width, size.height);
+	const blurred = run.behind.kind === 'soft-picture' ? house : run.behind.kind === 'blur' ? picture : null;
+	if (blurred && small) {
+		drawBlurred(pen, blurred, small, run.behind.blur ?? 0, output, size);
 		return;
 	}
+	pen.fillStyle = run.behind.colour;
+	pen.fillRect(0, 0, size.width, size.height);
+}
+
+function houseBehind(run: Run): Picture | null {
+	if (!run.behind.picture || !(run.behind.kind === 'picture' || run.behind.kind === 'soft-picture')) return null;
+	const image = housePicture(run.behind.picture);
+	return image.complete && image.naturalWidth ? { image, width: image.naturalWidth, height: image.naturalHeight } : null;
+}
+
+/** The part of a picture that covers a size. */
+function covering(picture: Picture, size: Size): Size & { x: number; y: number } {
+	const scale = Math.max(size.width / picture.width, size.height / picture.height);
+	const [width, height] = [size.width / scale, size.height / scale];
+	return { x: (picture.width - width) / 2, y: (picture.height - height) / 2, width, height };
+}
+
+function drawBlurred(pen: CanvasRenderingContext2D, picture: Picture, canvas: HTMLCanvasElement, blur: number, output: Size, size: Size): void {
 	const shrink = BLUR_SIDE / Math.min(output.width, output.height);
-	small.width = even(output.width * shrink);
-	small.height = even(output.height * shrink);
-	const soft = small.getContext('2d');
+	canvas.width = even(output.width * shrink);
+	canvas.height = even(output.height * shrink);
+	const soft = canvas.getContext('2d');
 	if (!soft) return;
-	const cover = Math.max(small.width / picture.width, small.height / picture.height);
+	const cover = Math.max(canvas.width / picture.width, canvas.height / picture.height);
 	const across = picture.width * cover;
 	const down = picture.height * cover;
-	const left = (small.width - across) / 2;
-	const top = (small.height - down) / 2;
+	const left = (canvas.width - across) / 2;
+	const top = (canvas.height - down) / 2;
 	// Twice: a blur takes what lies outside of a canvas for nothing, and the edges would go dark without something beneath.
-	for (const filter of ['none', `blur(${run.behind.blur}px)`]) {
+	for (const filter of ['none', `blur(${blur}px)`]) {
 		soft.filter = filter;
 		soft.drawImage(picture.image, left, top, across, down);
 	}
-	pen.drawImage(small, 0, 0, size.width, size.height);
+	pen.drawImage(canvas, 0, 0, size.width, size.height);
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { opacityAt, picturesOver, type PictureOver } from './over';
 
 const over = (more: Partial<PictureOver> = {}): PictureOver => ({
-	kind: 'picture', item: 1, first_frame: 10, end_frame: 30, area: { x: 0, y: 0, width: 1, height: 1, name: 'overlay' }, free: true, by_hand: false,
+	kind: 'picture', item: 1, push: 0, round: false, first_frame: 10, end_frame: 30, area: { x: 0, y: 0, width: 1, height: 1, name: 'overlay' }, free: true, by_hand: false,
 	picture: 3, revision: 1, x_px: 0, y_px: 0, width_px: 100, height_px: 50, opacity: 0.8, fade_frames: 0, ...more
 });
 

@@ -4,6 +4,7 @@
 	import { house } from '$api/house.svelte';
 	import ColourField from '$screens/house/ColourField.svelte';
 	import Button from '$ui/Button.svelte';
+	import Check from '$ui/Check.svelte';
 	import Slider from '$ui/Slider.svelte';
 	import type { Change, Finish } from './finish.svelte';
 
@@ -11,10 +12,14 @@
 	type Props = { what: Drawn; finish: Finish; onset: (change: Change) => void; onlook: (change: Change) => void };
 	let { what, finish, onset, onlook }: Props = $props();
 
+	$effect(() => {
+		if (what.kind === 'mark') void finish.loadSubjects();
+	});
+
 	const EDGES = [['bottom', 'At the bottom'], ['top', 'At the top'], ['around', 'Around']] as const;
 	const WAVES = [['bars', 'Bars'], ['dots', 'Dots'], ['ring', 'Ring'], ['line', 'Whole clip']] as const;
 	const COVERS = [['all', 'All'], ['half', 'Half'], ['corner', 'A corner']] as const;
-	const MARKS = [['ring', 'Ring'], ['arrow', 'Arrow'], ['box', 'Box'], ['underline', 'Underline'], ['freehand', 'Freehand']] as const;
+	const MARKS = [['ring', 'Ring'], ['arrow', 'Arrow'], ['box', 'Box'], ['underline', 'Underline'], ['freehand', 'Freehand'], ['spotlight', 'Spotlight']] as const;
 	const percent = (value: number) => `${Math.round(value * 100)} %`;
 </script>
 
@@ -44,19 +49,25 @@
 {:else if what.kind === 'logo' || what.kind === 'insert'}
 	<label>Picture <select value={what.picture} onchange={(event) => onset({ picture: Number(event.currentTarget.value) })}>{#each house.everyPicture.filter((one) => !one.retired || one.id === what.picture) as one (one.id)}<option value={one.id}>{one.name}</option>{/each}</select></label>
 	{#if what.kind === 'logo'}
+		<Check name="Cut to a circle" checked={what.round ?? false} onset={(round) => onset({ round })} />
 		{@render slider('Size', 'size', what.size ?? 0.18, 0.04, 0.6, 0.01)}
 		{@render slider('Opacity', 'opacity', what.opacity ?? 1, 0.05, 1, 0.05)}
 		{@render slider('From the edge', 'margin', what.margin ?? 0.04, 0, 0.2, 0.005)}
 	{:else}
 		{@render choice('Covers', 'covers', what.covers ?? 'all', COVERS)}
 		{@render choice('Entrance', 'comes', what.comes ?? 'cut', [['cut', 'Cut'], ['fade', 'Fade']])}
+		{@render slider('Push in', 'push', what.push ?? 0, 0, 0.3, 0.01)}
 	{/if}
 {:else}
 	{@render choice('Form', 'form', what.form ?? 'arrow', MARKS)}
 	<Button pressed={finish.drawing} onclick={() => (finish.drawing = !finish.drawing)}>{finish.drawing ? 'Drag on the picture …' : 'Draw it on the picture'}</Button>
-	{@render slider('Line', 'width', what.width ?? 0.008, 0.002, 0.04, 0.001)}
-	<Slider name="Drawn on in" says="{((what.draws_ms ?? 500) / 1000).toFixed(1)} s" min={0} max={3000} step={100} value={what.draws_ms ?? 500} onlook={() => {}} onset={(draws_ms) => onset({ draws_ms })} />
-	{@render colour('Mark', what.colour)}
+	{#if what.form === 'spotlight'}{@render slider('Darkness around it', 'darkness', what.darkness ?? 0.6, 0.2, 0.95, 0.05)}
+	{:else}{@render slider('Line', 'width', what.width ?? 0.008, 0.002, 0.04, 0.001)}{/if}
+	<label>Follows <select value={what.follows ?? ''} onchange={(event) => onset({ follows: event.currentTarget.value === '' ? null : Number(event.currentTarget.value) })}>
+		<option value="">nothing</option>{#each finish.subjects as one (one.subject)}<option value={one.subject}>{one.called}</option>{/each}
+	</select></label>
+	<Slider name={what.form === 'spotlight' ? 'Fades in over' : 'Drawn on in'} says="{((what.draws_ms ?? 500) / 1000).toFixed(1)} s" min={0} max={3000} step={100} value={what.draws_ms ?? 500} onlook={() => {}} onset={(draws_ms) => onset({ draws_ms })} />
+	{#if what.form !== 'spotlight'}{@render colour('Mark', what.colour)}{/if}
 {/if}
 
 <style>

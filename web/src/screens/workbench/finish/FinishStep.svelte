@@ -26,14 +26,14 @@
 		{#snippet over(size: { width: number; height: number })}<Handle {finish} {size} />{/snippet}
 	</Stage>
 	<aside aria-label="Finish">
-		<ChooseFinish {finish} />
-		<AddItems {finish} />
-		<VoiceChoice {finish} />
 		{#if finish.one}
 			{#key finish.one.id}<ItemPanel {finish} one={finish.one} />{/key}
-		{:else if finish.overlays.length}
-			<p class="soft">Choose something beside the words, or on the picture, to change it.</p>
+		{:else}
+			<ChooseFinish {finish} />
+			{#if finish.overlays.length}<p class="soft">Choose something beside the words, or on the picture, to change it.</p>{/if}
 		{/if}
+		<AddItems {finish} />
+		<VoiceChoice {finish} />
 		<Check name="Show safe areas" checked={bench.covered} onset={(on) => (bench.covered = on)} />
 	</aside>
 </div>

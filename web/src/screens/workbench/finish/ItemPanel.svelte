@@ -32,7 +32,10 @@
 </script>
 
 <section aria-label={nameOf(what)}>
-	<h2>{nameOf(what)}</h2>
+	<div class="head">
+		<h2>{nameOf(what)}</h2>
+		<Button kind="quiet" title="Done (Esc)" onclick={() => (finish.hand = null)}>Done</Button>
+	</div>
 	{#if ofFinish(one)}
 		<p class="from">{otherwise ? 'Changed in this quote.' : 'From the finish. What you change here stays in this quote.'}
 			{#if otherwise}<Button onclick={() => void finish.bench.edit({ kind: 'reset-overlay', id: one.id })}>Reset to the finish</Button>{/if}</p>
@@ -77,8 +80,13 @@
 	section {
 		display: grid;
 		gap: 8px;
-		padding-top: 10px;
-		border-top: 1px solid var(--rule);
+		padding-bottom: 12px;
+		border-bottom: 1px solid var(--rule);
+	}
+	.head {
+		display: flex;
+		align-items: center;
+		justify-content: space-between;
 	}
 	h2 {
 		font-size: 15px;

@@ -166,6 +166,15 @@ export class Finish {
 		if (kept.length > 1) void this.change(one.id, { points: kept });
 	}
 
+	/** Whom, and what, a mark can go along with. */
+	subjects = $state.raw<{ subject: number; called: string }[]>([]);
+
+	async loadSubjects(): Promise<void> {
+		if (this.subjects.length || !this.bench.recording?.width) return;
+		const sight = await house.trying(() => ask(api.GET('/api/quotes/{quote_id}/sight', { params: { path: { quote_id: this.bench.id } } })));
+		this.subjects = sight?.subjects ?? [];
+	}
+
 	/** The other quotes of the recording, which a thing can be copied to. */
 	others = $state.raw<{ id: number; title: string }[]>([]);
 

@@ -55,6 +55,8 @@
 	}
 
 	/** The colour behind is of the whole quote where there is no shot. */
+	/** What stands behind now, of the shot in hand or, without a picture, of the whole clip. */
+	const stands = $derived(framed?.behind ?? bench.version?.assembly.picture.at(bench.version.assembly.cover_frames ?? 0)?.behind);
 	function behind(change: FramingChange): void {
 		if (frame.shot) frame.choose(change);
 		else void bench.edit({ kind: 'frame-shot', at_ms: null, destination: null, change });
@@ -170,24 +172,27 @@
 	{/if}
 	{#if sound || framed?.name === 'whole' || framed?.name === 'slide'}
 		<fieldset>
-			<legend>{sound ? 'Colour' : 'Behind the picture'}</legend>
+			<legend>{sound ? 'Background' : 'Behind the picture'}</legend>
 			<div class="row" role="group" aria-label="Behind the picture">
+				{#if !sound}<Button pressed={stands?.kind === 'blur'} onclick={() => behind({ backdrop: 'blur' })}>Blurred</Button>{/if}
+				<Button pressed={stands?.kind === 'colour'} onclick={() => behind({ backdrop: 'colour' })}>Colour</Button>
+				{#each house.pictures as one (one.id)}
+					<Button pressed={stands?.picture === one.id} title="{one.name}, a picture of the house’s" onclick={() => behind({ backdrop: stands?.kind === 'soft-picture' ? 'soft-picture' : 'picture', picture: one.id })}>{one.name}</Button>
+				{/each}
 				{#if !sound}
-					<Button pressed={framed?.behind.kind === 'blur'} onclick={() => behind({ backdrop: 'blur' })}>Blurred</Button>
-					<Button pressed={framed?.behind.kind === 'colour'} onclick={() => behind({ backdrop: 'colour' })}>Colour</Button>
-					{#each house.pictures as one (one.id)}
-						<Button pressed={framed?.behind.picture === one.id} title="{one.name}, a picture of the house’s" onclick={() => behind({ backdrop: 'picture', picture: one.id })}>{one.name}</Button>
-					{/each}
 					<Button kind="quiet" aria-label="Pick a colour from the picture" title="Pick a colour from the picture" pressed={frame.picking} onclick={() => (frame.picking = !frame.picking)}>{#snippet icon()}<Pipette size={16} />{/snippet}</Button>
 				{/if}
-				{#if framed?.behind.kind === 'colour' && framed.behind.colour !== house.colour}
+				{#if stands?.kind === 'colour' && stands.colour !== house.colour}
 					<Button kind="quiet" title="The colour that is set in House" onclick={() => behind({ colour: house.colour, backdrop: 'colour' })}>House colour</Button>
 				{/if}
 				<input
-					type="color" aria-label="Colour behind the picture" value={(framed?.behind.colour ?? bench.quote!.document.framing?.usual?.colour ?? house.colour).toLowerCase()}
+					type="color" aria-label="Colour behind the picture" value={(stands?.colour ?? house.colour).toLowerCase()}
 					onchange={(event) => behind({ colour: event.currentTarget.value.toUpperCase(), backdrop: 'colour' })}
 				/>
 			</div>
+			{#if stands?.picture}
+				<CheckBox name="Blur the picture" checked={stands.kind === 'soft-picture'} onset={(soft) => behind({ backdrop: soft ? 'soft-picture' : 'picture', picture: stands.picture ?? null })} />
+			{/if}
 			{#if framed?.behind.kind === 'blur' && !sound}
 				<Slider
 					name="Blur" says={(framed.behind.blur).toFixed(0)} min={house.ranges.blur.least} max={house.ranges.blur.most} step={0.5} value={framed.behind.blur}
