@@ -3,7 +3,7 @@
 from typing import Any
 
 from nimble_quote.core.captions.styles import CaptionStyle, Face
-from nimble_quote.core.catalogue import Catalogue
+from nimble_quote.core.catalogue import Catalogue, HouseSound
 from nimble_quote.core.destinations import Area, Destination
 from nimble_quote.core.document import (
     CaptionLook,
@@ -20,6 +20,7 @@ from nimble_quote.core.document import (
     When,
 )
 from nimble_quote.core.finishes import Finish, FinishItem
+from nimble_quote.core.sound.looping import Loop
 from nimble_quote.lettering.shaping import Faces
 from nimble_quote.lettering.shipped import CHAIN
 from nimble_quote.settings import Settings
@@ -102,6 +103,16 @@ FINISHES_SHIPPED = (
         ),
     ),
 )  # fmt: skip
+_OURS = "Made for Nimble Quote: free to use, without credit"
+
+
+def _sound(number: int, name: str, duration_ms: int, loudness: float, samples: int) -> HouseSound:
+    return HouseSound(
+        id=number, name=name, duration_ms=duration_ms, loudness_lufs=loudness, licence=_OURS,
+        loop=Loop(start=0, end=samples, alike=1),
+    )  # fmt: skip
+
+
 CATALOGUE = Catalogue(
     version=0,
     destinations=(
@@ -116,6 +127,11 @@ CATALOGUE = Catalogue(
     styles=STYLES_SHIPPED,
     earlier=STYLES_SHIPPED,
     finishes=FINISHES_SHIPPED,
+    sounds=(
+        _sound(1, "Short wick", 25_263, -16.3, 1_212_632),
+        _sound(2, "Still water", 30_000, -13.6, 1_440_000),
+        _sound(3, "First light", 23_478, -13.5, 1_126_957),
+    ),
     earlier_finishes=FINISHES_SHIPPED,
     faces=(
         Face(name="Atkinson Hyperlegible Bold", file="AtkinsonHyperlegible_700Bold.ttf"),

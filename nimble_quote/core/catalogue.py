@@ -76,6 +76,8 @@ class Catalogue(Frozen):
     """The finish that new quotes of a series follow, by its id."""
     pictures: tuple[Picture, ...] = ()
     sounds: tuple[HouseSound, ...] = ()
+    roles: dict[str, str] = Field(default_factory=dict)
+    """What people are, by their names."""
     colour: Colour = "#1C2330"
     """The house's colour, which stands behind where none is chosen."""
     palette: tuple[Colour, ...] = ()

@@ -50,7 +50,7 @@ async def house_sound(sent: bytes) -> MadeSound:
                 )
             await run([
                 "ffmpeg", "-v", "error", "-nostdin", "-y", *GUARDS, "-i", str(source), "-map", "0:a:0", "-t", str(_LONGEST_S),
-                "-ac", "2", "-ar", str(SAMPLE_RATE), "-c:a", "libopus", "-b:a", "128k", "-map_metadata", "-1", str(made),
+                "-ac", "2", "-ar", str(SAMPLE_RATE), "-c:a", "libopus", "-b:a", "128k", "-map_metadata", "-1", "-fflags", "+bitexact", "-flags:a", "+bitexact", str(made),
             ])  # fmt: skip
             return await _measured(made)
         except MediaFailed as failed:

@@ -92,6 +92,17 @@ async def set_colour(conn: Connection, colour: str) -> None:
     await conn.execute("update house_colour set colour = %s", [colour])
 
 
+async def set_role(conn: Connection, name: str, role: str) -> None:
+    """Says what somebody is; an empty role says nothing any more."""
+    if not role:
+        await conn.execute("delete from house_person where name = %s", [name])
+        return
+    await conn.execute(
+        "insert into house_person (name, role) values (%s, %s) on conflict (name) do update set role = excluded.role",
+        [name, role],
+    )
+
+
 def _digest(made: HousePicture) -> str:
     return hashlib.sha256(made.content).hexdigest()
 

@@ -112,6 +112,7 @@ def test_applied_migrations_are_frozen():
         "0022.caption-styles.sql": "703becb95480c94b",
         "0023.logos.sql": "f42d314f9b8a2f1a",
         "0024.finishes.sql": "9bf2849a0d358efc",
+        "0025.sounds.sql": "7a08ad88d708bc0e",
     }
 
 

@@ -45,6 +45,13 @@ class PictureSaid(BaseModel):
     licence: Annotated[str, StringConstraints(strip_whitespace=True, max_length=500)] = ""
 
 
+class PersonSaid(BaseModel):
+    """What somebody is who speaks; an empty role says nothing any more."""
+
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
+    role: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)]
+
+
 class Retiring(BaseModel):
     """Whether something is offered no more."""
 
@@ -140,6 +147,12 @@ async def get_scaled_picture(
 async def retire_house_picture(picture: RowId, retiring: Retiring, conn: TheConnection) -> None:
     """Offers a picture no more, or again. Where it was chosen it stays."""
     await house.retire_picture(conn, picture, retiring.retired)
+
+
+@router.put("/house/people")
+async def set_role(person: PersonSaid, conn: TheConnection) -> None:
+    """Says what somebody is: what a name strap without a role of its own says under their name."""
+    await house.set_role(conn, person.name, person.role)
 
 
 @router.put("/house/colour")

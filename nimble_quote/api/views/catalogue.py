@@ -23,6 +23,8 @@ class CatalogueView(BaseModel):
     """The finish that new quotes of a series follow, by its id."""
     pictures: list[Picture]
     sounds: list[HouseSound]
+    roles: dict[str, str]
+    """What people are, by their names."""
     colour: Colour
     """The house's."""
     palette: list[Colour]

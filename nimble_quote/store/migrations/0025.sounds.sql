@@ -10,10 +10,10 @@ create table house_sound (
     file text check (file ~ '^[a-z0-9-]+\.opus$'),
     digest text not null,
     duration_ms integer not null check (duration_ms > 0),
-    loudness_lufs real not null,
+    loudness_lufs double precision not null,
     loop_start integer check (loop_start >= 0),
     loop_end integer check (loop_end > loop_start),
-    loop_alike real,
+    loop_alike double precision,
     revision integer not null default 1 check (revision > 0),
     made_at timestamptz not null default now(),
     retired_at timestamptz,
@@ -31,3 +31,11 @@ insert into house_sound (name, licence, file, digest, duration_ms, loudness_lufs
 
 -- What of others an export shows or has heard, with what was noted of its licence when it was made.
 alter table export add column credits jsonb not null default '[]' check (jsonb_typeof(credits) = 'array');
+
+-- What people are who speak in the house's talks, by their names: what a name strap says under a name.
+create table house_person (
+    name short_name primary key,
+    role text not null check (length(role) between 1 and 120 and role = btrim(role))
+);
+create trigger house_person_counted after insert or update or delete on house_person
+    for each statement execute function count_catalogue();

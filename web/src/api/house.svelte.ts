@@ -40,6 +40,8 @@ class House {
 	/** Pictures to stand behind others: those that are offered, and all that ever were. */
 	pictures = $state.raw<HousePicture[]>([]);
 	everyPicture = $state.raw<HousePicture[]>([]);
+	/** What people are who speak, by their names. */
+	roles = $state.raw<Record<string, string>>({});
 	/** Music and sounds: those that are offered, and all that ever were. */
 	sounds = $state.raw<HouseSound[]>([]);
 	everySound = $state.raw<HouseSound[]>([]);
@@ -157,6 +159,7 @@ class House {
 		this.destinations = catalogue.destinations.filter((one) => !one.retired);
 		this.everyPicture = catalogue.pictures;
 		this.everySound = catalogue.sounds;
+		this.roles = catalogue.roles;
 		this.sounds = catalogue.sounds.filter((one) => !one.retired);
 		this.finishes = catalogue.finishes;
 		this.seriesFinishes = catalogue.series_finishes;

@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 
 const CATALOGUE = {
 	version: 3,
-	pictures: [], sounds: [], colour: '#1C2330', destinations: [{ id: 'tall-60', retired: false }, { id: 'tall-20', retired: true }],
+	pictures: [], sounds: [], roles: {}, colour: '#1C2330', destinations: [{ id: 'tall-60', retired: false }, { id: 'tall-20', retired: true }],
 	styles: [{ id: 'slate', retired: true }],
 	faces: [{ name: 'Lexend Bold', file: 'Lexend_700Bold.ttf' }],
 	ranges: { zoom: { least: 1, most: 8 } }

@@ -248,7 +248,8 @@ def _said(what: Lines | TitleLines | NameStrap | TimeLeft, shown: Shown, around:
     if isinstance(what, TimeLeft):
         return "0:00", ""
     if isinstance(what, NameStrap):
-        return what.name or _who_speaks(shown, around), what.role
+        name = what.name or _who_speaks(shown, around)
+        return name, what.role or around.context.catalogue.roles.get(name, "")
     text, second = what.text, what.second if isinstance(what, TitleLines) else ""
     return _titled(text, around), _titled(second, around)
 

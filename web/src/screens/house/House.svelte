@@ -8,6 +8,7 @@
 	import { trail } from '$ui/trail.svelte';
 	import HouseFinishes from './HouseFinishes.svelte';
 	import HouseLook from './HouseLook.svelte';
+	import HousePeople from './HousePeople.svelte';
 	import HouseSounds from './HouseSounds.svelte';
 	import HouseStyles from './HouseStyles.svelte';
 	import DestinationForm from './DestinationForm.svelte';
@@ -88,6 +89,7 @@
 	<HouseFinishes />
 	<HouseLook />
 	<HouseSounds />
+	<HousePeople />
 	{#if open}
 		{#key open}
 			<DestinationForm wanted={open.wanted} name={open.id ? `Edit ${open.wanted.name}` : 'New destination'} {problem} onsave={save} onclose={() => (open = null)} />

@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** What a text says, and what it looks like where that is not as the captions. */
 	import type { What } from '$api/client';
+	import { house } from '$api/house.svelte';
 	import type { Change } from './finish.svelte';
 	import LookFields from './LookFields.svelte';
 
@@ -17,7 +18,7 @@
 	<label>Second text <input maxlength="160" placeholder="none" value={what.second ?? ''} onchange={(event) => onset({ second: event.currentTarget.value })} /></label>
 {:else if what.kind === 'name-strap'}
 	<label>Name <input maxlength="160" placeholder="whoever speaks" value={what.name ?? ''} onchange={(event) => onset({ name: event.currentTarget.value })} /></label>
-	<label>Role <input maxlength="160" placeholder="none" value={what.role ?? ''} onchange={(event) => onset({ role: event.currentTarget.value })} /></label>
+	<label>Role <input maxlength="160" placeholder={(what.name && house.roles[what.name]) || 'as House says'} value={what.role ?? ''} onchange={(event) => onset({ role: event.currentTarget.value })} /></label>
 {/if}
 <LookFields look={what.look} {onset} {onlook} />
 
