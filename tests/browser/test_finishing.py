@@ -212,3 +212,110 @@ def test_a_finish_is_held_and_changed_from_a_quote(desk: Page, running: RunningA
     expect(desk.get_by_text("Holds version 1.")).to_be_visible()
     desk.get_by_role("button", name="Follow it again").click()
     expect(desk.get_by_text("Follows version 1.")).to_be_visible()
+
+
+def kept_as(running: RunningApp, quote: int, kind: str) -> dict[str, Any]:
+    """What a quote has of a kind; nothing where it has none."""
+    return next((one["what"] for one in over(running, quote) if one["what"]["kind"] == kind), {})
+
+
+def test_a_cover_is_chosen_among_sharp_frames_and_by_key(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    desk.get_by_role("button", name="Cover", exact=True).click()
+    frames = desk.get_by_role("group", name="Frames").get_by_role("button")
+    expect(frames.first).to_be_visible(timeout=30_000)
+    frames.nth(1).click()
+    wait_for(lambda: kept_as(running, quote, "cover").get("shows", {}).get("at_ms"), "a frame")
+    expect(frames.nth(1)).to_have_attribute("aria-pressed", "true")
+    expect(desk.get_by_text("0:00.00 /")).to_be_visible()
+    chosen = kept_as(running, quote, "cover")["shows"]["at_ms"]
+    desk.get_by_label("Only in tall").check()
+    frames.first.click()
+    wait_for(
+        lambda: kept_as(running, quote, "cover")["in_shapes"].get("tall", {}).get("at_ms") not in (None, chosen),
+        "its own",
+    )
+    assert kept_as(running, quote, "cover")["shows"]["at_ms"] == chosen
+    desk.get_by_label("Title", exact=True).fill("")
+    desk.get_by_label("Title", exact=True).press("Tab")
+    wait_for(lambda: kept_as(running, quote, "cover")["text"] == "", "no title on it")
+    desk.get_by_label("Only in tall").uncheck()
+    wait_for(lambda: kept_as(running, quote, "cover")["in_shapes"] == {}, "one for all shapes")
+    desk.get_by_role("button", name="Done").click()
+    desk.keyboard.press("End")
+    for _ in range(3):
+        desk.keyboard.press("ArrowRight")
+    desk.keyboard.press("c")
+    wait_for(lambda: kept_as(running, quote, "cover")["shows"]["at_ms"] != chosen, "the frame on the stage")
+    refused = desk.get_by_role("button", name="Cover", exact=True)
+    refused.click()
+    expect(desk.get_by_text("The cover is there already")).to_be_visible()
+
+
+def test_an_end_card_is_made_shown_and_counted(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    desk.get_by_role("button", name="End card", exact=True).click()
+    region = desk.get_by_role("region", name="End card")
+    region.get_by_label("Address").fill("lamphouse.example/talks")
+    region.get_by_label("Address").press("Tab")
+    region.get_by_label("QR code of the address").check()
+    wait_for(lambda: {one["kind"] for one in shown(running, quote)} == {"lines", "code"}, "the card")
+    with running.client as client:
+        before = client.get(f"/api/quotes/{quote}").json()["versions"][0]["length_ms"]
+    length = region.get_by_role("slider", name="Length")
+    length.focus()
+    length.press("ArrowRight")
+    wait_for(lambda: kept_as(running, quote, "end-card")["length_ms"] == 3100, "longer")
+    with running.client as client:
+        assert client.get(f"/api/quotes/{quote}").json()["versions"][0]["length_ms"] > before
+    # It plays to its end, where nothing of the recording is left to play.
+    desk.keyboard.press("Escape")
+    desk.get_by_role("button", name="End card Hear the whole talk, 3.1 s at the end").click()
+    clock = desk.locator("time, [class*=clock], .time").first
+    assert clock
+    stage = desk.get_by_label("Tall 15 as it will be").or_(desk.get_by_label("Tall 60 as it will be")).first
+    colour = stage.locator("canvas").first.evaluate(
+        "one => Array.from(one.getContext('2d').getImageData(4, one.height - 4, 1, 1).data).slice(0, 3)"
+    )
+    assert colour == [28, 35, 48], "the house’s colour"
+
+
+def test_music_is_chosen_lowered_and_told_with_its_licence(desk: Page, running: RunningApp, quote: int):
+    opened(desk, running, quote)
+    desk.get_by_role("button", name="Music", exact=True).click()
+    desk.get_by_role("group", name="Music: choose a piece").get_by_role("button", name="Still water").click()
+    wait_for(lambda: kept_as(running, quote, "music").get("sound") == 2, "the piece")
+    region = desk.get_by_role("region", name="Music")
+    expect(region.get_by_text("free to use")).to_be_visible()
+    duck = region.get_by_role("slider", name="While somebody speaks")
+    duck.focus()
+    duck.press("Home")
+    wait_for(lambda: kept_as(running, quote, "music")["duck_db"] == 0, "not lowered")
+    expect(region.get_by_text("only 6 dB below the voice")).to_be_visible()
+    region.get_by_role("button", name="Lower it under the voice").click()
+    wait_for(lambda: kept_as(running, quote, "music")["duck_db"] == 9, "as low as it should be")
+    desk.get_by_role("group", name="Strength").get_by_role("button", name="Firm").click()
+    wait_for(lambda: kept_as(running, quote, "speaking-sound").get("strength") == "firm", "a cleaned voice")
+    desk.keyboard.press("b")
+    expect(desk.get_by_label("Play the voice as recorded")).to_be_checked()
+    desk.get_by_role("group", name="Strength").get_by_role("button", name="None").click()
+    wait_for(lambda: not kept_as(running, quote, "speaking-sound"), "the voice as it was")
+
+
+def test_house_keeps_music_and_roles(desk: Page, running: RunningApp, demo: int):
+    desk.goto(f"{running.url}/house")
+    sounds = desk.get_by_role("region", name="Music and sounds")
+    licence = sounds.get_by_label("Licence of First light")
+    licence.fill("Ours: free")
+    licence.press("Tab")
+    expect(desk.get_by_text("Saved First light.")).to_be_visible()
+    bad = {"name": "bad.wav", "mimeType": "audio/wav", "buffer": b"RIFF0000WAVEnothing"}
+    sounds.get_by_label("A sound of the house’s").set_input_files(files=[bad])  # type: ignore[list-item]
+    expect(desk.get_by_text("This file has no sound that can be read")).to_be_visible()
+    role = desk.get_by_role("region", name="People").get_by_label("Role of Maren Tolley")
+    role.fill("Keeper of lamps")
+    role.press("Tab")
+    expect(desk.get_by_text("Maren Tolley: Keeper of lamps.")).to_be_visible()
+    with running.client as client:
+        assert client.get("/api/catalogue").json()["roles"] == {"Maren Tolley": "Keeper of lamps"}
+        client.put("/api/house/people", json={"name": "Maren Tolley", "role": ""})

@@ -144,7 +144,45 @@ describe('playing a cut', () => {
 	});
 });
 
+describe('playing a cut with an end card', () => {
+	const CARDED = [...CUT, { sourceMs: 9300, lengthMs: 1000, outMs: 1200, rate: 0 }];
+
+	it('goes on for as long as the card shows, while the recording stands, and ends after it', () => {
+		const player = playing();
+		player.set(CARDED);
+		player.play();
+		pass(1500);
+		expect(player.playing).toBe(true);
+		expect(player.outMs).toBeGreaterThan(1300);
+		expect(videos.every((video) => video.paused)).toBe(true);
+		pass(1000);
+		expect(player.playing).toBe(false);
+		expect(player.lengthMs).toBe(2200);
+	});
+
+	it('goes to a moment of the card, plays from there, and begins again when looping', () => {
+		const player = playing();
+		player.set(CARDED);
+		player.seekOut(1800);
+		expect([player.outMs, player.sourceMs]).toEqual([1800, 9300]);
+		player.looping = true;
+		player.play();
+		pass(600);
+		expect(player.playing).toBe(true);
+		expect(player.outMs).toBeLessThan(400);
+	});
+});
+
 describe('what an Assembly plays', () => {
+	it('goes under its cover, and stands under its end card', () => {
+		const run = (first_frame: number, frames: number, source_frame: number, source: string | null = 'recording') => ({ source, first_frame, frames, source_frame, step: '1' });
+		const assembly = { rate: '25', frames: 85, cover_frames: 1, card_frame: 60, picture: [run(0, 1, 500), run(1, 59, 26), run(60, 25, 0, null)] };
+		expect(stretchesOf(assembly as unknown as Assembly)).toEqual([
+			{ sourceMs: 1000, lengthMs: 2400, outMs: 0, rate: 1 },
+			{ sourceMs: 3400, lengthMs: 1000, outMs: 2400, rate: 0 }
+		]);
+	});
+
 	it('is its runs in milliseconds, those that go on in the recording as one', () => {
 		expect(fractionOf('30000/1001')).toBeCloseTo(29.97, 3);
 		const run = (first_frame: number, frames: number, source_frame: number, step = '1') => ({ source: 'recording', first_frame, frames, source_frame, step });

@@ -29,6 +29,36 @@ function made(more: Record<string, unknown> = {}): { finish: Finish; edits: unkn
 	return { finish: new Finish(bench as unknown as Bench), edits };
 }
 
+describe('the voice and the cover', () => {
+	const whole = { kind: 'whole', offset_ms: 0, length_ms: null };
+	const cleaned = overlay(5, { what: { kind: 'speaking-sound', strength: 'light' } });
+
+	it('is cleaned by one choice: added, changed, removed', () => {
+		const { finish, edits } = made();
+		expect(finish.voice).toBe('none');
+		void finish.clean('firm');
+		expect(edits.at(-1)).toEqual({ kind: 'add-overlay', what: { kind: 'speaking-sound', strength: 'firm' }, shows: { kind: 'whole', offset_ms: 0 } });
+		const other = made({ quote: { overlays: [cleaned], overlay_words: [] } });
+		expect(other.finish.voice).toBe('light');
+		void other.finish.clean('firm');
+		void other.finish.clean('none');
+		expect(other.edits).toEqual([{ kind: 'change-overlay', id: 5, what: { kind: 'speaking-sound', strength: 'firm' } }, { kind: 'remove-overlay', id: 5 }]);
+	});
+
+	it('shows the frame on the stage, of the cover there is or a new one', () => {
+		const player = { outMs: 0, sourceMs: 4321.6, pause: vi.fn(), seekOut: vi.fn() };
+		const { finish, edits } = made({ player });
+		finish.coverHere();
+		expect(edits.at(-1)).toMatchObject({ kind: 'add-overlay', what: { kind: 'cover', shows: { at_ms: 4322 } } });
+		const cover = overlay(7, { when: whole, what: { kind: 'cover', text: '', shows: {}, look: {} } });
+		const other = made({ player, quote: { overlays: [cover], overlay_words: [] } });
+		other.finish.coverHere();
+		expect(other.edits.at(-1)).toMatchObject({ kind: 'change-overlay', id: 7, what: { shows: { at_ms: 4322 } } });
+		other.finish.take(7);
+		expect(player.seekOut).toHaveBeenCalledWith(0);
+	});
+});
+
 describe('what stands over the picture', () => {
 	it('stands beside the kept words, sentence by sentence, in the time of the clip', () => {
 		const { finish } = made();
