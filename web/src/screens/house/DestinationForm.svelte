@@ -6,14 +6,13 @@
 	import type { WantedDestination } from '$api/client';
 	import Button from '$ui/Button.svelte';
 	import Dialog from '$ui/Dialog.svelte';
+	import CoveredPicture from './CoveredPicture.svelte';
 	import { newArea, RATES } from './wanted';
 
 	type Props = { wanted: WantedDestination; name: string; problem: string; onsave: (wanted: WantedDestination) => void; onclose: () => void };
 	let { wanted: given, name, problem, onsave, onclose }: Props = $props();
 
 	const wanted = $state(untrack(() => structuredClone($state.snapshot(given)) as Required<WantedDestination>));
-	const HIGH_PX = 260;
-	const scale = $derived(HIGH_PX / Math.max(1, wanted.height, wanted.width));
 	const SIDES = [['x', 'Left'], ['y', 'Top'], ['width', 'Width'], ['height', 'Height']] as const;
 	const parts = (value: number) => Math.round(value * 1000) / 10;
 </script>
@@ -35,11 +34,7 @@
 			<p class="soft whole">With {'{recording}'}, {'{quote}'} and {'{destination}'} where their names go.</p>
 		</div>
 		<div class="areas">
-			<div class="picture" style:width="{wanted.width * scale}px" style:height="{wanted.height * scale}px" aria-hidden="true">
-				{#each wanted.covered as area, i (i)}
-					<i style:left="{area.x * 100}%" style:top="{area.y * 100}%" style:width="{area.width * 100}%" style:height="{area.height * 100}%"><span>{area.name}</span></i>
-				{/each}
-			</div>
+			<CoveredPicture width={wanted.width} height={wanted.height} covered={wanted.covered} onadd={(area) => wanted.covered.push(area)} />
 			<fieldset>
 				<legend>What the posting app covers, in percent</legend>
 				{#each wanted.covered as area, i (i)}
@@ -105,26 +100,6 @@
 	.areas {
 		display: flex;
 		gap: 18px;
-	}
-	.picture {
-		position: relative;
-		flex: none;
-		align-self: start;
-		background: var(--stage);
-		overflow: hidden;
-	}
-	.picture i {
-		position: absolute;
-		display: grid;
-		place-items: center;
-		background: repeating-linear-gradient(-45deg, var(--cover) 0 8px, transparent 8px 14px);
-		box-shadow: inset 0 0 0 1px var(--struck-wash);
-		color: var(--stage-text);
-		font-size: 12px;
-		font-style: normal;
-		line-height: 14px;
-		text-align: center;
-		overflow: hidden;
 	}
 	fieldset {
 		display: grid;

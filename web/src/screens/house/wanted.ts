@@ -23,3 +23,16 @@ export function likeOne(one: Destination, names: string[]): WantedDestination {
 
 /** An area that stands where it can be seen, to be moved from there. */
 export const newArea = (): Area => ({ x: 0, y: 0.8, width: 1, height: 0.2, name: 'covered' });
+
+export type Point = { x: number; y: number };
+/** What is drawn smaller than this, in parts of the picture, was a click. */
+const LEAST = 0.02;
+
+/** The area between two points of a picture, in parts of it, as far as it is inside; none where it is too small to be meant. */
+export function areaBetween(one: Point, other: Point): Area | null {
+	const inside = (value: number) => Math.min(1, Math.max(0, Math.round(value * 1000) / 1000));
+	const [x, right] = [inside(Math.min(one.x, other.x)), inside(Math.max(one.x, other.x))];
+	const [y, bottom] = [inside(Math.min(one.y, other.y)), inside(Math.max(one.y, other.y))];
+	const [width, height] = [inside(right - x), inside(bottom - y)];
+	return width < LEAST || height < LEAST ? null : { x, y, width, height, name: 'covered' };
+}

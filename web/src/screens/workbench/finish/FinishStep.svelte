@@ -34,6 +34,7 @@
 		{/if}
 		<AddItems {finish} />
 		<VoiceChoice {finish} />
+		{#if finish.one}<ChooseFinish {finish} />{/if}
 		<Check name="Show safe areas" checked={bench.covered} onset={(on) => (bench.covered = on)} />
 	</aside>
 </div>
