@@ -73,13 +73,18 @@ def overlays_with(finish: Finish | None, own: Sequence[Overlay]) -> tuple[Overla
 
 def pictures_in(what: What) -> set[int]:
     """The numbers of the house's pictures that something shows."""
-    if isinstance(what, Logo | Insert):
+    if isinstance(what, Logo):
         return {what.picture}
-    if isinstance(what, EndCard):
+    if isinstance(what, EndCard | Insert):
         return {what.picture} if what.picture is not None else set()
     if isinstance(what, Cover):
         return {one.picture for one in (what.shows, *what.in_shapes.values()) if one.picture is not None}
     return set()
+
+
+def _of_one_talk(what: What) -> bool:
+    """Whether something is of one talk alone: footage of another goes with what is said."""
+    return isinstance(what, Insert) and what.footage is not None
 
 
 def _for_all(what: What) -> What:
@@ -94,7 +99,8 @@ def _for_all(what: What) -> What:
 def items_of(overlays: Sequence[Overlay]) -> tuple[FinishItem, ...]:
     """What a finish has that is made of some overlays: those that are shown and stand at the clip. What came from a finish keeps
     its number, so that what a quote has of it otherwise stays with it."""
-    chosen = [one for one in overlays if not one.hidden and one.when.kind != "words"][:MOST_ITEMS]
+    chosen = [one for one in overlays if not one.hidden and one.when.kind != "words" and not _of_one_talk(one.what)]
+    chosen = chosen[:MOST_ITEMS]
     taken = {one.id - FROM_FINISH for one in chosen if one.id > FROM_FINISH}
     free = (number for number in range(1, 1000) if number not in taken)
     return tuple(

@@ -22,12 +22,13 @@ _SMALLEST = 0.026
 """Letters smaller than this part of the shorter side can't be read on a phone held in the hand: at 1080 across, 28 px."""
 _FASTEST_CPS, _BEFORE_MS = 20.0, 400
 """How fast a text is read that one has to find first."""
-_STANDS_ON = ("lines", "clock", "wave", "picture", "code")
+_STANDS_ON = ("lines", "clock", "wave", "picture", "footage", "code")
 _NAMES = {
     "clock": "The time left",
     "bar": "The progress line",
     "wave": "The sound wave",
     "picture": "A picture",
+    "footage": "Footage of another recording",
     "strokes": "A mark",
     "code": "The QR code",
 }

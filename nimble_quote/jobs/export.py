@@ -1,11 +1,13 @@
 """Making a clip: rendered aside, measured, given its name, and only then called done."""
 
+from collections.abc import Mapping
+
 from nimble_quote.core.assembly import RECORDING, Assembly
 from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.credits import credits_of
 from nimble_quote.core.preflight import judge_file
 from nimble_quote.jobs.state import WorkerState
-from nimble_quote.jobs.working import Attempt, ask_for
+from nimble_quote.jobs.working import Attempt, WorkFailed, ask_for
 from nimble_quote.media.keys import clip_key, cover_key
 from nimble_quote.media.measure import measure_clip
 from nimble_quote.media.render import Source, render, render_cover
@@ -49,12 +51,13 @@ async def export_clip(attempt: Attempt) -> None:
         pictures = await house.pictures(conn, assembly.house_pictures)
         kept = await house_sounds.contents(conn, assembly.house_sounds)
         catalogue = await worker.contexts.catalogues.now(conn)
+        others = await recordings.many(conn, sorted({one.recording for one in assembly.footage}))
         faces = await worker.contexts.lettering_now(conn)
     worker.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
     key = clip_key(row.id, attempt.token)
     with worker.media.scratch(f"export-{row.id}") as scratch:
         progress = await attempt.stage("Making the clip", 0.0, _MEASURING)
-        sources = {RECORDING: _source(worker, recording)}
+        sources = {RECORDING: _source(worker, recording), **_footage(worker, assembly, others)}
         sounds = {number: await decoded(content) for number, content in kept.items()}
         clip = await render(assembly, sources, faces, scratch, progress, pictures, sounds)
         cover = await render_cover(assembly, sources, faces, scratch, pictures)
@@ -79,6 +82,16 @@ async def export_clip(attempt: Attempt) -> None:
             for name in files:
                 worker.media.store.remove(name)
             raise
+
+
+def _footage(worker: WorkerState, assembly: Assembly, others: Mapping[int, RecordingRow]) -> dict[str, Source]:
+    """The other recordings that a clip shows pieces of, by what they are called in it. Raises `WorkFailed` where one is gone."""
+    for one in assembly.footage:
+        if one.recording not in others:
+            raise WorkFailed(
+                "The recording that footage is shown of was removed. Choose another in Finish, or remove it."
+            )
+    return {one.source: _source(worker, others[one.recording]) for one in assembly.footage}
 
 
 def _source(worker: WorkerState, recording: RecordingRow) -> Source:

@@ -145,3 +145,23 @@ def test_what_is_no_finish_is_refused(running: RunningApp, demo: int):
         assert (nothing.status_code, "nothing to make" in nothing.json()["detail"]) == (422, True)
         assert client.get("/api/finishes/none-such/file").status_code == 404
         assert edit(client, quote, kind="hold-finish", held=1).status_code == 422
+
+
+def test_footage_is_of_a_recording_that_is_there_as_it_is_known_here(running: RunningApp, demo: int):
+    with running.client as client:
+        quote = keep(client, demo, SAID)
+        sent = {"recording": demo, "from_ms": 4000, "width": 3, "height": 4, "duration_ms": 5}
+        quote = edit(client, quote, kind="add-overlay", what={"kind": "insert", "footage": sent}).json()
+        recording = client.get(f"/api/recordings/{demo}").json()
+        known = quote["document"]["overlays"][0]["what"]["footage"]
+        assert known == {**sent, **{field: recording[field] for field in ("width", "height", "duration_ms")}}
+        (shown_now,) = [one for one in resolved(client, quote)[0]["assembly"]["overlays"] if one["kind"] == "footage"]
+        assert shown_now["recording"] == demo
+        gone = edit(
+            client, quote, kind="add-overlay", what={"kind": "insert", "footage": {**sent, "recording": 99_999}}
+        )
+        late = edit(
+            client, quote, kind="add-overlay", what={"kind": "insert", "footage": {**sent, "from_ms": 90_000_000}}
+        )
+        assert (gone.status_code, "not there any more" in gone.json()["detail"]) == (422, True)
+        assert (late.status_code, "ends before that" in late.json()["detail"]) == (422, True)

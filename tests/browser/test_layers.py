@@ -24,6 +24,7 @@ from nimble_quote.core.document import (
     CoverPicture,
     CueMark,
     EndCard,
+    Footage,
     Framing,
     Insert,
     Lines,
@@ -112,6 +113,13 @@ OVER: dict[str, tuple[What, ...]] = {
     "followed": (Mark(form="ring", points=AROUND_IT, colour="#F2C14E", follows=0),),
     "portrait": (Logo(picture=1, size=0.4, round=True),),
     "pushed": (Insert(picture=1, covers="all", push=0.2),),
+    "footage": (
+        Insert(
+            footage=Footage(recording=1, from_ms=20_000, width=1920, height=1080, duration_ms=90_000),
+            covers="half",
+            comes="fade",
+        ),
+    ),
     "cover": (Cover(shows=CoverPicture(at_ms=62_000)),),
     "cover of a picture": (Cover(shows=CoverPicture(picture=1), text="Wicks"),),
     "card": (
@@ -213,6 +221,23 @@ def with_picture(running: RunningApp, of: QuoteDocument) -> QuoteDocument:
     return of.model_copy(update={"treatments": {shape: Treatment(framing=framing)}, "overlays": over})
 
 
+def with_footage(recording_id: int, of: QuoteDocument) -> QuoteDocument:
+    """A document that shows footage of a recording that is there: of its own."""
+    over = tuple(
+        one.model_copy(
+            update={
+                "what": one.what.model_copy(
+                    update={"footage": one.what.footage.model_copy(update={"recording": recording_id})}
+                )
+            }
+        )
+        if isinstance(one.what, Insert) and one.what.footage
+        else one
+        for one in of.overlays
+    )
+    return of.model_copy(update={"overlays": over})
+
+
 def shown_as(what: What, number: int) -> What:
     """What shows a picture, with that of a number."""
     if isinstance(what, Cover):
@@ -232,7 +257,7 @@ def exported(running: RunningApp, quote_id: int, media: Path, folder: Path) -> t
         pictures = {one: client.get(f"/api/house/pictures/{one}").content for one in assembly.house_pictures}
     scratch = folder / "work"
     scratch.mkdir()
-    sources = {RECORDING: Source(path=media)}
+    sources = {RECORDING: Source(path=media), **{one.source: Source(path=media) for one in assembly.footage}}
     making = render(assembly, sources, LETTERING, scratch, no_progress, pictures)
     # In a thread of its own: the browser's driver has a loop running in this one.
     with ThreadPoolExecutor(1) as pool:
@@ -255,7 +280,7 @@ def alike(preview: Path, clip: Path, seconds: float) -> float:
 
 def likeness(page: Page, running: RunningApp, recording_id: int, name: str, folder: Path, enough: float) -> float:
     """How alike the preview and the clip of a case are, looked at until they are enough so or nothing moves any more."""
-    quote_id = put(running, recording_id, with_picture(running, CASES[name]))
+    quote_id = put(running, recording_id, with_footage(recording_id, with_picture(running, CASES[name])))
     assembly, clip = exported(running, quote_id, proxy_of(running, recording_id), folder)
     heights = [cue.height for track in assembly.cue_tracks for cue in track.cues]
     assert (name == "pinned") == (0.3 in heights), "the pin is of words that are in the quote"

@@ -2,6 +2,7 @@
 
 import subprocess
 import wave
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -10,8 +11,9 @@ import pytest
 
 from nimble_quote.core.assembly import RECORDING, Assembly, RecordingFacts, assemble
 from nimble_quote.core.assembly.model import MusicLayer
+from nimble_quote.core.catalogue import Picture
 from nimble_quote.core.destinations import Destination
-from nimble_quote.core.document import Cover, CoverPicture, EndCard, What
+from nimble_quote.core.document import Cover, CoverPicture, EndCard, Footage, Insert, What
 from nimble_quote.core.edits import (
     AddOverlay,
     AddVersion,
@@ -54,13 +56,20 @@ def quarter(destination: Destination) -> Destination:
     return destination.model_copy(update={"width": destination.width // 4, "height": destination.height // 4})
 
 
-def assembly_of(facts: RecordingFacts, *edits: Edit, destination: str = "square-60", small: bool = False) -> Assembly:
-    talk = talk_of(SAID, word_ms=400, gap_ms=60)
-    document = apply_edit(new_quote(context_of(talk), 1, 10), AddVersion(destination=destination), context_of(talk))
+def assembly_of(
+    facts: RecordingFacts,
+    *edits: Edit,
+    destination: str = "square-60",
+    small: bool = False,
+    pictures: tuple[Picture, ...] = (),
+) -> Assembly:
+    context = context_of(talk_of(SAID, word_ms=400, gap_ms=60))
+    context = replace(context, catalogue=context.catalogue.model_copy(update={"pictures": pictures}))
+    document = apply_edit(new_quote(context, 1, 10), AddVersion(destination=destination), context)
     for edit in edits:
-        document = apply_edit(document, edit, context_of(talk))
+        document = apply_edit(document, edit, context)
     output = DESTINATIONS[destination]
-    return assemble(document, context_of(talk), facts, quarter(output) if small else output)
+    return assemble(document, context, facts, quarter(output) if small else output)
 
 
 async def rendered(assembly: Assembly, media: Path, folder: Path, **more: Path) -> Path:
@@ -477,3 +486,36 @@ async def test_a_cleaned_voice_hisses_less_and_stays_in_its_place(strength: str,
     assert over_noise(clean[96_000:]) > over_noise(noisy[96_000:].astype(np.float32)) + 4
     lag = int(np.argmax(np.correlate(clean[96_000:144_000], spoken[96_500:143_500], mode="valid"))) - 500
     assert abs(lag) <= 48, "within a millisecond"
+
+
+async def test_footage_shows_the_frames_of_the_other_recording_and_the_sound_goes_on(tmp_path: Path):
+    media, facts = counted(tmp_path)
+    footage = Footage(recording=5, from_ms=4000, width=80, height=60, duration_ms=8000)
+    insert = over(Insert(footage=footage), kind="start", offset_ms=1000, length_ms=1200)
+    plain = assembly_of(facts, NO_CAPTIONS, destination="wide-140", small=True)
+    assembly = assembly_of(facts, NO_CAPTIONS, insert, destination="wide-140", small=True)
+    one = await rendered(plain, media, tmp_path / "a")
+    other = await rendered(assembly, media, tmp_path / "b", **{"recording-5": media})
+    expected = numbers(one)
+    expected[25:55] = [frame % 32 for frame in range(100, 130)]
+    assert numbers(other) == expected
+    assert np.array_equal(samples(one), samples(other))
+
+
+async def test_a_picture_that_fades_is_there_in_its_frames_and_no_other(tmp_path: Path):
+    media, facts = counted(tmp_path)
+    white = tmp_path / "white.png"
+    make_media(white, "color=white:s=64x64", options=("-frames:v", "1"))
+    picture = Picture(id=1, name="White", width=64, height=64)
+    insert = over(Insert(picture=1, comes="fade"), kind="start", offset_ms=1000, length_ms=1200)
+    assembly = assembly_of(facts, NO_CAPTIONS, insert, destination="wide-140", small=True, pictures=(picture,))
+    plain = assembly.model_copy(update={"overlays": ()})
+    (tmp_path / "a").mkdir()
+    folder, sources = tmp_path / "a", {RECORDING: Source(path=media)}
+    clip = await render(assembly, sources, LETTERING, folder, no_progress, {1: white.read_bytes()})
+    bright, usual = luma(clip), luma(await rendered(plain, media, tmp_path / "b"))
+    assert bright[:25] == pytest.approx(usual[:25], abs=2)
+    assert bright[55:] == pytest.approx(usual[55:], abs=2)
+    assert min(bright[33:47]) > 230, "wholly there in the middle"
+    for coming, going in ((25, 54), (26, 53)):
+        assert max(bright[coming], bright[going]) < 232, "it comes and goes by and by"

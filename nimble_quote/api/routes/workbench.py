@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
 from nimble_quote.api.contrasts import require_readable
+from nimble_quote.api.footage import with_footage
 from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
 from nimble_quote.api.routes.outbox import export_view
@@ -96,10 +97,11 @@ async def edit_quote(quote_id: RowId, change: Change, conn: TheConnection, serve
     recording = await recordings.one(conn, quote.recording_id)
     context = await server.contexts.around(conn, recording, quote.document.span)
     meanwhile = await _meanwhile(conn, quote, change, context)
-    document = apply_edit(quote.document, change.edit, context)
+    edit = await with_footage(conn, change.edit)
+    document = apply_edit(quote.document, edit, context)
     if document != quote.document:
-        said = describe_edit(quote.document, change.edit, context)
-        await quotes.revise(conn, quote, change.edit, said, document, change.by)
+        said = describe_edit(quote.document, edit, context)
+        await quotes.revise(conn, quote, edit, said, document, change.by)
     return quote_view(await quotes.one(conn, quote_id), recording, context, meanwhile)
 
 
@@ -125,7 +127,7 @@ def _go_together(mine: Edit, stored: dict[str, Any], context: Context) -> bool:
 async def try_edit(quote_id: RowId, trial: Trial, conn: TheConnection, server: TheServer) -> VersionView:
     """A version as it would be after an edit, which is not made: what a drag shows while it goes on."""
     quote, recording, context = await loaded(conn, server, quote_id)
-    document = apply_edit(quote.document, trial.edit, context)
+    document = apply_edit(quote.document, await with_footage(conn, trial.edit), context)
     if document.version(trial.destination) is None:
         raise EditRefused("This quote has no version for that destination.")
     return version_view(trial.destination, document, recording, context)

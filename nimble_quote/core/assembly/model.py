@@ -18,7 +18,7 @@ from fractions import Fraction
 from math import floor
 from typing import Literal
 
-from nimble_quote.core.assembly.placed import PlacedOverlay
+from nimble_quote.core.assembly.placed import PlacedFootage, PlacedOverlay
 from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.cutting.joins import SoundPiece
 from nimble_quote.core.destinations import Destination
@@ -211,7 +211,7 @@ class Assembly(Frozen):
     @property
     def is_written(self) -> bool:
         """Whether it shows anything that the script of captions and overlays draws."""
-        return any(one.kind not in ("picture", "spotlight") for one in self.overlays) or any(
+        return any(one.kind not in ("picture", "spotlight", "footage") for one in self.overlays) or any(
             track.cues for track in self.cue_tracks
         )
 
@@ -220,6 +220,11 @@ class Assembly(Frozen):
         """The numbers of the house's pictures that it shows."""
         behind = {run.behind.picture for run in self.picture if run.behind.picture is not None}
         return behind | {one.picture for one in self.overlays if one.kind == "picture"}
+
+    @property
+    def footage(self) -> tuple[PlacedFootage, ...]:
+        """The pieces of other recordings that it shows, in order."""
+        return tuple(one for one in self.overlays if isinstance(one, PlacedFootage))
 
     @property
     def house_sounds(self) -> set[int]:

@@ -5,7 +5,7 @@
     bar       a line that grows                 picture   logos and inserts
     code      a QR code                         spotlight what stays light
 
-All but pictures and spotlights are drawn by the script that captions are in.
+All but pictures, footage and spotlights are drawn by the script that captions are in.
 """
 
 from typing import Annotated, Literal
@@ -14,6 +14,7 @@ from pydantic import Field
 
 from nimble_quote.core.destinations import Area
 from nimble_quote.core.document import CaptionLook, Colour
+from nimble_quote.core.framing.window import Window
 from nimble_quote.core.model import Frozen
 
 
@@ -118,6 +119,28 @@ class PlacedPicture(Placed):
     """Whether it is cut to an oval that fills its box."""
 
 
+class PlacedFootage(Placed):
+    """The picture of another recording in a box of even pixels: from a frame of it on, at the output's rate, the window of it that
+    fills the box."""
+
+    kind: Literal["footage"] = "footage"
+    recording: int
+    source_frame: int
+    source_width: int
+    source_height: int
+    window: Window
+    x_px: int
+    y_px: int
+    width_px: int
+    height_px: int
+    fade_frames: int = 0
+
+    @property
+    def source(self) -> str:
+        """What its recording is called among the sources of a clip."""
+        return f"recording-{self.recording}"
+
+
 class Spot(Frozen):
     """A point in pixels of the output."""
 
@@ -166,6 +189,14 @@ class PlacedStrokes(Placed):
 
 
 PlacedOverlay = Annotated[
-    PlacedLines | PlacedClock | PlacedBar | PlacedWave | PlacedPicture | PlacedStrokes | PlacedCode | PlacedSpotlight,
+    PlacedLines
+    | PlacedClock
+    | PlacedBar
+    | PlacedWave
+    | PlacedPicture
+    | PlacedStrokes
+    | PlacedCode
+    | PlacedSpotlight
+    | PlacedFootage,
     Field(discriminator="kind"),
 ]

@@ -123,15 +123,32 @@ class Logo(Frozen):
     """Whether it is cut to a circle, as a speaker's picture."""
 
 
+class Footage(Frozen):
+    """A piece of another recording: from when in it, and what is known of that, as it was when it was chosen."""
+
+    recording: int = Field(ge=1)
+    from_ms: int = Field(default=0, ge=0)
+    width: int = Field(ge=1)
+    height: int = Field(ge=1)
+    duration_ms: int = Field(ge=1)
+
+
 class Insert(Frozen):
-    """A picture that is shown for a while: over all, over a half, or in a corner."""
+    """A picture, or the picture of another recording, that is shown for a while: over all, over a half, or in a corner."""
 
     kind: Literal["insert"] = "insert"
-    picture: int = Field(ge=1)
+    picture: int | None = Field(default=None, ge=1)
+    footage: Footage | None = None
     covers: Literal["all", "half", "corner"] = "all"
     comes: Literal["cut", "fade"] = "cut"
     push: float = Field(default=0.0, ge=0, le=0.3)
-    """How much closer it is at the end than at the start."""
+    """How much closer a picture is at the end than at the start."""
+
+    @model_validator(mode="after")
+    def _one_of_both(self) -> Self:
+        if (self.picture is None) == (self.footage is None):
+            raise ValueError("an insert shows a picture of the house's, or another recording")
+        return self
 
 
 class EndCard(Frozen):

@@ -15,6 +15,7 @@ from nimble_quote.core.assembly.placed import (
     PlacedBar,
     PlacedClock,
     PlacedCode,
+    PlacedFootage,
     PlacedLines,
     PlacedPicture,
     PlacedSpotlight,
@@ -175,7 +176,7 @@ class _Writer:
                 ends = [*(said.frame for said in one.times[1:]), one.end_frame]
                 for said, end in zip(one.times, ends, strict=True):
                     yield from self._standing((said.text,), one, (said.frame, end), layer)
-            elif not isinstance(one, PlacedPicture | PlacedSpotlight):
+            elif not isinstance(one, PlacedPicture | PlacedSpotlight | PlacedFootage):
                 yield from self._drawn(one, layer)
 
     def _standing(

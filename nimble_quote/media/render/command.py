@@ -13,9 +13,17 @@ from nimble_quote.media.colour import for_old_matrix, script_for_burning
 from nimble_quote.media.ffmpeg import GUARDS, Progress, run, run_with_progress
 from nimble_quote.media.loudness import levelled
 from nimble_quote.media.reach import Reach, last_frame_before
-from nimble_quote.media.render.compiling import CAPTIONS_FILE, FONTS_FOLDER, OUT, Input, compile_graph, inputs_of
+from nimble_quote.media.render.compiling import (
+    CAPTIONS_FILE,
+    FONTS_FOLDER,
+    OUT,
+    Input,
+    compile_graph,
+    footage_of,
+    inputs_of,
+)
 from nimble_quote.media.render.layers.backdrop import picture_file
-from nimble_quote.media.render.layers.pictures import laid_over, overlay_file, overlay_picture
+from nimble_quote.media.render.layers.pictures import drawn_over, overlay_file, overlay_picture
 from nimble_quote.media.render.runs import Pass, rate_of
 from nimble_quote.media.sound import Sounds, lay_sound
 
@@ -86,7 +94,7 @@ async def _prepared(
     """Puts all that the graph of an Assembly names beside it in a folder; what is read for it."""
     for number in assembly.house_pictures:
         (scratch / picture_file(number)).write_bytes(pictures[number])
-    for one in laid_over(assembly):
+    for one in drawn_over(assembly):
         (scratch / overlay_file(one)).write_bytes(await overlay_picture(one, assembly, pictures))
     script = write_ass(assembly, faces)
     (scratch / CAPTIONS_FILE).write_text(script_for_burning(script), encoding="utf-8")
@@ -96,8 +104,9 @@ async def _prepared(
         file = faces.file_of(name).resolve()
         (scratch / FONTS_FOLDER / file.name).symlink_to(file)
     inputs = [await _input(one, assembly, sources) for one in inputs_of(assembly)]
-    (scratch / _GRAPH).write_text(compile_graph(assembly, inputs), encoding="utf-8")
-    return inputs
+    footage = [await _input(one, assembly, sources) for one in footage_of(assembly)]
+    (scratch / _GRAPH).write_text(compile_graph(assembly, inputs, footage), encoding="utf-8")
+    return [*inputs, *footage]
 
 
 async def _input(one: Pass, assembly: Assembly, sources: Mapping[str, Source]) -> Input:

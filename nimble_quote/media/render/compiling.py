@@ -8,7 +8,8 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from nimble_quote.core.assembly import Assembly, PictureRun, SourceSize
+from nimble_quote.core.assembly import Assembly, Key, Panel, PictureRun, SourceSize
+from nimble_quote.core.assembly.placed import PlacedFootage
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.reach import Reach
 from nimble_quote.media.render.branches import Branch, branches_of
@@ -33,13 +34,19 @@ class Input:
     coding: Coding = field(default_factory=Coding)
 
 
-def compile_graph(assembly: Assembly, inputs: Sequence[Input]) -> str:
-    """The filter graph of an Assembly, from the picture of each input to `[out]`."""
+def compile_graph(assembly: Assembly, inputs: Sequence[Input], footage: Sequence[Input] = ()) -> str:
+    """The filter graph of an Assembly, from the picture of each input to `[out]`; `footage` are inputs, after the others, for what
+    it shows of other recordings."""
     graph = Graph()
     sizes = {one.id: one for one in assembly.sources}
     parts = [_drawn(graph, f"{number}:v:0", one, assembly, sizes) for number, one in enumerate(inputs)]
     picture = parts[0] if len(parts) == 1 else _one_after_another(graph, parts, assembly)
-    picture = draw_pictures(graph, picture, assembly)
+    films = {one.item: (number, one) for number, one in enumerate(assembly.footage, start=len(inputs))}
+    shown = {
+        item: _drawn(graph, f"{number}:v:0", footage[number - len(inputs)], *_alone(one, assembly))
+        for item, (number, one) in films.items()
+    }
+    picture = draw_pictures(graph, picture, assembly, shown)
     layers = [node("ass", f=CAPTIONS_FILE, fontsdir=FONTS_FOLDER)] if assembly.is_written else []
     # Ends the picture here and not with an option on the output, which would end the sound with it.
     last = (node("format", "yuv420p"), node("setsar", 1), node("trim", end_frame=assembly.frames))
@@ -50,6 +57,29 @@ def compile_graph(assembly: Assembly, inputs: Sequence[Input]) -> str:
 def inputs_of(assembly: Assembly) -> list[Pass]:
     """The passes over the sources that an Assembly needs, in order: an input of ffmpeg each."""
     return passes_of(assembly.picture)
+
+
+def footage_of(assembly: Assembly) -> list[Pass]:
+    """The passes over other recordings that an Assembly shows pieces of, one each."""
+    return [Pass(one.source, (_run_of(one, assembly),)) for one in assembly.footage]
+
+
+def _run_of(one: PlacedFootage, assembly: Assembly) -> PictureRun:
+    """Footage as a run by itself, that fills a picture of its box."""
+    panel = Panel(
+        x_px=0, y_px=0, width_px=one.width_px, height_px=one.height_px, keys=(Key(frame=0, window=one.window),)
+    )
+    return PictureRun(
+        first_frame=0, frames=one.end_frame - one.first_frame, source=one.source, source_frame=one.source_frame, panels=(panel,),
+        behind=assembly.picture[0].behind,
+    )  # fmt: skip
+
+
+def _alone(one: PlacedFootage, assembly: Assembly) -> tuple[Assembly, dict[str, SourceSize]]:
+    """The Assembly that footage is by itself, and the size of its source."""
+    box = assembly.destination.model_copy(update={"width": one.width_px, "height": one.height_px})
+    size = SourceSize(id=one.source, width=one.source_width, height=one.source_height)
+    return assembly.model_copy(update={"destination": box, "overlays": (), "sources": (size,)}), {one.source: size}
 
 
 def _drawn(graph: Graph, source: Label, one: Input, assembly: Assembly, sizes: Mapping[str, SourceSize]) -> Label:

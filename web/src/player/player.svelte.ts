@@ -15,6 +15,7 @@ export type Stretch = { sourceMs: number; lengthMs: number; outMs: number; rate?
 const rateOf = (one: Stretch) => one.rate ?? 1;
 /** A picture this far from its sound is set right. */
 const APART_MS = 90;
+const FRAME_MS = 40;
 
 const SHUTTLE = [1, 1.5, 2];
 /** A playing element reports its time in steps: this much before the end of a stretch counts as there. */
@@ -40,11 +41,15 @@ export class Player {
 	#endAt: number | null = null;
 	readonly #onend: () => void;
 	readonly #frameUrl: ((ms: number) => string) | undefined;
+	readonly #filmUrl: ((recording: number) => string) | undefined;
+	readonly #films = new Map<string, HTMLVideoElement>();
 	readonly #stills = new Map<string, HTMLImageElement>();
 	readonly #sound = new CutSound(() => this.#takeOver());
 
-	/** `onend` is called when what is played has come to its end by itself; `frameUrl` tells where a single picture is to be had. */
-	constructor(src: string, onend: () => void = () => undefined, frameUrl?: (ms: number) => string) {
+	/** `onend` is called when what is played has come to its end by itself; `frameUrl` tells where a single picture is to be had,
+	 * `filmUrl` where another recording is. */
+	constructor(src: string, onend: () => void = () => undefined, frameUrl?: (ms: number) => string, filmUrl?: (recording: number) => string) {
+		this.#filmUrl = filmUrl;
 		this.#onend = onend;
 		this.#frameUrl = frameUrl;
 		this.#videos = [0, 1].map(() => {
@@ -78,6 +83,31 @@ export class Player {
 			this.#stills.set(address, still);
 		}
 		return still;
+	}
+
+	/** Another recording at a moment, kept with what plays; `key` names who shows it. It may not be there yet. */
+	film(key: string, recording: number, ms: number): HTMLVideoElement | null {
+		const address = this.#filmUrl?.(recording);
+		if (!address) return null;
+		const name = `${key} ${address}`;
+		let film = this.#films.get(name);
+		if (!film) {
+			film = document.createElement('video');
+			film.src = address;
+			film.muted = true;
+			film.playsInline = true;
+			film.preload = 'auto';
+			const redrawn = () => this.#draw();
+			film.addEventListener('seeked', redrawn);
+			film.addEventListener('loadeddata', redrawn);
+			this.#films.set(name, film);
+		}
+		const apart = Math.abs(film.currentTime * 1000 - ms);
+		const plays = this.playing && !this.#backwards;
+		if (!film.seeking && apart > (plays ? APART_MS : FRAME_MS / 2)) film.currentTime = ms / 1000;
+		if (plays && film.paused) void film.play().catch(() => undefined);
+		else if (!plays && !film.paused) film.pause();
+		return film;
 	}
 
 	get looping(): boolean {
@@ -169,7 +199,7 @@ export class Player {
 		this.#backwards = 0;
 		this.speed = 1;
 		if (this.#sound.playing) this.#giveBack();
-		for (const video of this.#videos) video.pause();
+		for (const video of [...this.#videos, ...this.#films.values()]) video.pause();
 		cancelAnimationFrame(this.#ticking);
 		this.#look();
 	}
@@ -205,10 +235,11 @@ export class Player {
 		this.pause();
 		this.#sound.close();
 		this.#drawers.clear();
-		for (const video of this.#videos) {
+		for (const video of [...this.#videos, ...this.#films.values()]) {
 			video.removeAttribute('src');
 			video.load();
 		}
+		this.#films.clear();
 	}
 
 	#holding(ms: number): number {

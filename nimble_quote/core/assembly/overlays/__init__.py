@@ -35,6 +35,7 @@ from nimble_quote.core.assembly.placed import (
     PlacedBar,
     PlacedClock,
     PlacedCode,
+    PlacedFootage,
     PlacedLines,
     PlacedOverlay,
     PlacedPicture,
@@ -50,6 +51,7 @@ from nimble_quote.core.destinations import Area
 from nimble_quote.core.document import (
     Cover,
     EndCard,
+    Footage,
     Insert,
     Lines,
     Logo,
@@ -61,10 +63,11 @@ from nimble_quote.core.document import (
     SoundWave,
     TimeLeft,
     TitleLines,
+    View,
     Wish,
 )
 from nimble_quote.core.document.overlays import ALONE
-from nimble_quote.core.framing.window import even
+from nimble_quote.core.framing.window import even, filling
 from nimble_quote.core.timebase import frame_at
 
 WISHES: dict[str, Wish] = {
@@ -342,7 +345,9 @@ def _insert(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverl
     what = one.what
     assert isinstance(what, Insert)
     width, height = around.output
-    size = around.context.catalogue.picture(what.picture)
+    film = what.footage
+    shown = _as_long_as(film, shown, around) if film else shown
+    size = film or around.context.catalogue.picture(what.picture or 0)
     fade = frame_at(_FADE_MS, around.assembly.rate) if what.comes == "fade" else 0
     if what.covers == "corner":
         wide, high = box_of_picture(_CORNER * width * max(1.0, size.height / size.width), (size.width, size.height))
@@ -355,8 +360,24 @@ def _insert(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverl
         wide, high = width, height
         place = Stands(area=Area(x=0, y=0, width=1, height=1, name="overlay"), free=True)
     fade = min(fade, (shown[1] - shown[0]) // 2)
-    made = _picture(one, what.picture, shown, around, place, (wide, high), fade_frames=fade)
+    if film:
+        x, y = (min(even(at * side), side - long) for at, side, long in
+                ((place.area.x, width, wide), (place.area.y, height, high)))  # fmt: skip
+        yield PlacedFootage(
+            item=one.id, first_frame=shown[0], end_frame=shown[1], area=place.area, free=place.free, recording=film.recording,
+            source_frame=frame_at(film.from_ms, around.assembly.rate), source_width=film.width, source_height=film.height,
+            window=filling(View(), (film.width, film.height), (wide, high)), x_px=x, y_px=y, width_px=wide,
+            height_px=high, fade_frames=fade,
+        )  # fmt: skip
+        return
+    made = _picture(one, what.picture or 0, shown, around, place, (wide, high), fade_frames=fade)
     yield made.model_copy(update={"push": what.push})
+
+
+def _as_long_as(film: Footage, shown: Shown, around: _Around) -> Shown:
+    """When footage shows: no longer than there is of it."""
+    left = frame_at(max(0, film.duration_ms - film.from_ms), around.assembly.rate)
+    return shown[0], min(shown[1], shown[0] + max(1, left))
 
 
 def _half(one: Overlay, upright: bool, shown: Shown, around: _Around) -> Stands:

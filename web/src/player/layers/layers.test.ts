@@ -34,7 +34,7 @@ const run = (panels: Panel[], more: Partial<Run> = {}): Run => ({
 const assembly = (...picture: Run[]) => ({ destination: { width: 1080, height: 1920 }, picture }) as unknown as Assembly;
 const drawn = (of: Assembly, frame = 0) => {
 	const { calls, context } = pen();
-	drawPicture(context, { video, still: () => stillImage }, of, frame, { width: 270, height: 480 });
+	drawPicture(context, { video, still: () => stillImage, film: () => null }, of, frame, { width: 270, height: 480 });
 	return calls;
 };
 

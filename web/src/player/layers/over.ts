@@ -1,8 +1,11 @@
-/** What stands over the picture as a picture: logos, inserts and spotlights, each as it is burned in. */
+/** What stands over the picture as a picture: logos, inserts, footage and spotlights, each as it is burned in. */
 import type { Assembly } from '$api/client';
+import type { Player } from '../player.svelte';
+import { fractionOf } from '../stretches';
 
 type Placed = NonNullable<Assembly['overlays']>[number];
 export type PictureOver = Extract<Placed, { kind: 'picture' }>;
+export type FootageOver = Extract<Placed, { kind: 'footage' }>;
 export type Spotlight = Extract<Placed, { kind: 'spotlight' }>;
 
 /** Those that were drawn, by their addresses. */
@@ -32,14 +35,14 @@ export function shownPicture(one: PictureOver): HTMLImageElement {
 }
 
 /** How much of something is seen at a frame, 0 to 1: it may come over some frames, and a picture goes over as many. */
-export function opacityAt(one: PictureOver | Spotlight, frame: number): number {
+export function opacityAt(one: PictureOver | FootageOver | Spotlight, frame: number): number {
 	if (frame < one.first_frame || frame >= one.end_frame) return 0;
 	const fade = one.fade_frames ?? 0;
 	const whole = one.kind === 'picture' ? (one.opacity ?? 1) : 1;
 	if (!fade) return whole;
 	const since = frame - one.first_frame;
 	const left = one.end_frame - fade;
-	const goes = one.kind === 'picture' && frame >= left ? 1 - (frame - left) / fade : 1;
+	const goes = one.kind !== 'spotlight' && frame >= left ? 1 - (frame - left) / fade : 1;
 	return whole * Math.min(1, since / fade, goes);
 }
 
@@ -54,13 +57,14 @@ export function shiftAt(path: { frame: number; x: number; y: number }[], frame: 
 }
 
 /** Draws what shows at a frame, on a canvas that shows the output at `scale`. */
-export function drawOver(pen: CanvasRenderingContext2D, assembly: Assembly, frame: number, scale: number): void {
+export function drawOver(pen: CanvasRenderingContext2D, player: Pick<Player, 'film'>, assembly: Assembly, frame: number, scale: number): void {
 	for (const one of assembly.overlays ?? []) {
-		if (one.kind !== 'picture' && one.kind !== 'spotlight') continue;
+		if (one.kind !== 'picture' && one.kind !== 'spotlight' && one.kind !== 'footage') continue;
 		const opacity = opacityAt(one, frame);
 		if (opacity <= 0) continue;
 		pen.globalAlpha = opacity;
 		if (one.kind === 'picture') drawOne(pen, one, frame, scale);
+		else if (one.kind === 'footage') drawFootage(pen, player, one, assembly, frame, scale);
 		else drawDark(pen, one, frame, scale, assembly.destination);
 		pen.globalAlpha = 1;
 	}
@@ -79,6 +83,18 @@ function drawOne(pen: CanvasRenderingContext2D, one: PictureOver, frame: number,
 	const across = (one.width_px / even(one.width_px * grown)) * picture.naturalWidth;
 	const down = (one.height_px / even(one.height_px * grown)) * picture.naturalHeight;
 	pen.drawImage(picture, (picture.naturalWidth - across) / 2, (picture.naturalHeight - down) / 2, across, down, x, y, width, height);
+}
+
+function drawFootage(pen: CanvasRenderingContext2D, player: Pick<Player, 'film'>, one: FootageOver, assembly: Assembly, frame: number, scale: number): void {
+	// In the middle of its frame, so that no rounding shows the one before.
+	const ms = ((one.source_frame + frame - one.first_frame + 0.5) * 1000) / fractionOf(assembly.rate);
+	const film = player.film(String(one.item), one.recording, ms);
+	if (!film?.videoWidth) return;
+	const { x, y, width, height } = one.window;
+	pen.drawImage(
+		film, x * film.videoWidth, y * film.videoHeight, width * film.videoWidth, height * film.videoHeight,
+		one.x_px * scale, one.y_px * scale, one.width_px * scale, one.height_px * scale
+	);
 }
 
 function drawDark(pen: CanvasRenderingContext2D, one: Spotlight, frame: number, scale: number, output: { width: number; height: number }): void {

@@ -20,14 +20,14 @@ export function coverStill(player: Pick<Player, 'still'>, assembly: Assembly): H
 }
 
 /** Draws a frame of the output on a canvas of any size, from a player that stands at its moment. */
-export function drawPicture(pen: CanvasRenderingContext2D, player: Pick<Player, 'still' | 'video'>, assembly: Assembly, frame: number, size: Size): void {
+export function drawPicture(pen: CanvasRenderingContext2D, player: Pick<Player, 'film' | 'still' | 'video'>, assembly: Assembly, frame: number, size: Size): void {
 	const output = assembly.destination;
 	const run = runAt(assembly, frame);
 	const picture = frame < (assembly.cover_frames ?? 0) ? pictureOf(coverStill(player, assembly)) : pictureOf(player.video);
 	const seen = run.source !== null && picture ? toned(picture, run.tone) : null;
 	if (!seen || !fill(run.panels ?? [], output)) drawBackdrop(pen, seen, run, output, size);
 	if (seen) drawPanels(pen, seen, run, frame, size.width / output.width);
-	drawOver(pen, assembly, frame, size.width / output.width);
+	drawOver(pen, player, assembly, frame, size.width / output.width);
 }
 
 /** What an element shows; none where it shows nothing yet. */

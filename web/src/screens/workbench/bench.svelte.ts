@@ -138,7 +138,7 @@ export class Bench {
 		if (this.#closed) return;
 		this.recording = recording;
 		this.talk = readTalk(transcript.sentences);
-		this.player = new Player(mediaUrl(quote.recording_id), undefined, (ms) => frameUrl(quote.recording_id, ms));
+		this.player = new Player(mediaUrl(quote.recording_id), undefined, (ms) => frameUrl(quote.recording_id, ms), mediaUrl);
 		this.#take(quote);
 		this.#play();
 		this.player.seekOut(0);

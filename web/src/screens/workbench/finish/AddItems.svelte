@@ -15,6 +15,7 @@
 	let waiting = $state.raw<Addable | null>(null);
 
 	function add(one: Addable): void {
+		if (one.needs === 'recording') void finish.loadRecordings();
 		if (one.needs) waiting = waiting === one ? null : one;
 		else void finish.add(one);
 	}
@@ -38,6 +39,11 @@
 		<div class="buttons" role="group" aria-label="{waiting.name}: choose a piece">
 			{#each house.sounds as one (one.id)}<Button onclick={() => chosen(one.id)}>{one.name}</Button>{/each}
 			<BringSound onbrought={(sound) => chosen(sound.id)} />
+		</div>
+	{:else if waiting?.needs === 'recording'}
+		<div class="buttons" role="group" aria-label="{waiting.name}: choose a recording">
+			{#each finish.recordings as one (one.id)}<Button onclick={() => chosen(one.id)}>{one.title}</Button>
+			{:else}<p>No other recording with a picture is on the shelf.</p>{/each}
 		</div>
 	{:else if waiting}
 		<div class="pictures" role="group" aria-label="{waiting.name}: choose a picture">

@@ -6,6 +6,7 @@
 	import Button from '$ui/Button.svelte';
 	import Check from '$ui/Check.svelte';
 	import Slider from '$ui/Slider.svelte';
+	import { fineClock } from '$ui/say';
 	import type { Change, Finish } from './finish.svelte';
 
 	type Drawn = Extract<What, { kind: 'progress' | 'sound-wave' | 'logo' | 'insert' | 'mark' }>;
@@ -14,12 +15,19 @@
 
 	$effect(() => {
 		if (what.kind === 'mark') void finish.loadSubjects();
+		if (what.kind === 'insert' && what.footage) void finish.loadRecordings();
 	});
 
 	const EDGES = [['bottom', 'At the bottom'], ['top', 'At the top'], ['around', 'Around']] as const;
 	const WAVES = [['bars', 'Bars'], ['dots', 'Dots'], ['ring', 'Ring'], ['line', 'Whole clip']] as const;
 	const COVERS = [['all', 'All'], ['half', 'Half'], ['corner', 'A corner']] as const;
 	const MARKS = [['ring', 'Ring'], ['arrow', 'Arrow'], ['box', 'Box'], ['underline', 'Underline'], ['freehand', 'Freehand'], ['spotlight', 'Spotlight']] as const;
+	type Footage = NonNullable<Extract<What, { kind: 'insert' }>['footage']>;
+	function from(box: HTMLInputElement, footage: Footage): void {
+		const ms = Math.round(Number(box.value) * 1000);
+		if (Number.isFinite(ms) && ms >= 0 && ms < footage.duration_ms) onset({ footage: { ...footage, from_ms: ms } });
+		else box.value = (footage.from_ms / 1000).toFixed(1);
+	}
 	const percent = (value: number) => `${Math.round(value * 100)} %`;
 </script>
 
@@ -46,6 +54,16 @@
 	{#if what.form !== 'ring'}{@render slider('Height', 'height', what.height ?? 0.14, 0.03, 0.6, 0.01)}{/if}
 	{#if what.form !== 'line'}{@render slider('Calm', 'calm', what.calm ?? 0.4, 0, 0.95, 0.05)}{/if}
 	{@render colour('Wave', what.colour, 'colour', 'as the letters')}
+{:else if what.kind === 'insert' && what.footage}
+	{@const footage = what.footage}
+	<label>Recording <select value={footage.recording} onchange={(event) => onset({ footage: { ...footage, recording: Number(event.currentTarget.value), from_ms: 0 } })}>
+		{#each finish.recordings as one (one.id)}<option value={one.id}>{one.title}</option>{:else}<option value={footage.recording}>recording {footage.recording}</option>{/each}
+	</select></label>
+	<label>Begins at, s <input inputmode="decimal" value={(footage.from_ms / 1000).toFixed(1)} onchange={(event) => from(event.currentTarget, footage)} /></label>
+	<Slider name="Begins at" says={fineClock(footage.from_ms)} min={0} max={Math.max(0, footage.duration_ms - 1000)} step={100} value={footage.from_ms} onlook={(from_ms) => onlook({ footage: { ...footage, from_ms } })} onset={(from_ms) => onset({ footage: { ...footage, from_ms } })} />
+	{@render choice('Covers', 'covers', what.covers ?? 'all', COVERS)}
+	{@render choice('Entrance', 'comes', what.comes ?? 'cut', [['cut', 'Cut'], ['fade', 'Fade']])}
+	<p class="soft">Only its picture: the talk goes on being heard.</p>
 {:else if what.kind === 'logo' || what.kind === 'insert'}
 	<label>Picture <select value={what.picture} onchange={(event) => onset({ picture: Number(event.currentTarget.value) })}>{#each house.everyPicture.filter((one) => !one.retired || one.id === what.picture) as one (one.id)}<option value={one.id}>{one.name}</option>{/each}</select></label>
 	{#if what.kind === 'logo'}
@@ -71,6 +89,10 @@
 {/if}
 
 <style>
+	.soft {
+		color: var(--ink-soft);
+		font-size: 13px;
+	}
 	label {
 		display: grid;
 		grid-template-columns: 84px minmax(0, 1fr);

@@ -166,6 +166,14 @@ export class Finish {
 		if (kept.length > 1) void this.change(one.id, { points: kept });
 	}
 
+	/** The recordings with a picture, which footage can be taken of. */
+	recordings = $state.raw<{ id: number; title: string; duration_ms: number }[]>([]);
+
+	async loadRecordings(): Promise<void> {
+		const all = await house.trying(() => ask(api.GET('/api/recordings')));
+		this.recordings = (all ?? []).filter((one) => one.width > 0);
+	}
+
 	/** Whom, and what, a mark can go along with. */
 	subjects = $state.raw<{ subject: number; called: string }[]>([]);
 

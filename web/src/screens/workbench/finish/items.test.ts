@@ -5,9 +5,9 @@ import { AROUND, canBePlaced, isAlone, lanesOf, nameOf, OVER, saysWhen, textOf, 
 describe('what can be put over the picture', () => {
 	it('has a name for each kind, and begins as something that can be shown', () => {
 		const made = [...OVER, ...AROUND, ...UNDER].map((one) => one.what(7));
-		expect(made.map(nameOf)).toEqual(['Title', 'Title', 'Name strap', 'Text', 'Progress line', 'Time left', 'Sound wave', 'Logo', 'Picture', 'Logo', 'Mark', 'Cover', 'End card', 'Music']);
+		expect(made.map(nameOf)).toEqual(['Title', 'Title', 'Name strap', 'Text', 'Progress line', 'Time left', 'Sound wave', 'Logo', 'Picture', 'Footage', 'Logo', 'Mark', 'Cover', 'End card', 'Music']);
 		expect(made.filter(isAlone).map(nameOf)).toEqual(['Cover', 'End card']);
-		expect(made.filter((what) => !canBePlaced(what)).map(nameOf)).toEqual(['Progress line', 'Picture', 'Mark', 'Music']);
+		expect(made.filter((what) => !canBePlaced(what)).map(nameOf)).toEqual(['Progress line', 'Picture', 'Footage', 'Mark', 'Music']);
 		expect(made.filter((what) => 'picture' in what && what.picture === 7)).toHaveLength(3);
 	});
 

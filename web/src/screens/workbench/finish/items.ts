@@ -3,7 +3,7 @@ import type { Overlay, Shows, What } from '$api/client';
 
 export type Kind = What['kind'];
 /** A thing to add: what it is called on its button, and what it begins as, with the picture or the sound it `needs`. */
-export type Addable = { name: string; what: (asset: number) => What; shows: Shows; wish?: Overlay['wish']; needs?: 'picture' | 'sound' };
+export type Addable = { name: string; what: (asset: number) => What; shows: Shows; wish?: Overlay['wish']; needs?: 'picture' | 'sound' | 'recording' };
 
 const WHOLE: Shows = { kind: 'whole', offset_ms: 0 };
 const start = (length_ms: number): Shows => ({ kind: 'start', offset_ms: 0, length_ms });
@@ -18,6 +18,7 @@ export const OVER: Addable[] = [
 	{ name: 'Sound wave', what: () => ({ kind: 'sound-wave', form: 'bars', width: 0.7, height: 0.14, calm: 0.4 }), shows: WHOLE },
 	{ name: 'Logo', what: (picture) => ({ kind: 'logo', picture, size: 0.18, opacity: 1, margin: 0.04, round: false }), shows: WHOLE, needs: 'picture' },
 	{ name: 'Picture', what: (picture) => ({ kind: 'insert', picture, covers: 'all', comes: 'cut', push: 0 }), shows: start(3000), needs: 'picture' },
+	{ name: 'Footage', what: (recording) => ({ kind: 'insert', footage: { recording, from_ms: 0, width: 16, height: 9, duration_ms: 1000 }, covers: 'all', comes: 'cut', push: 0 }), shows: start(3000), needs: 'recording' },
 	{ name: 'Portrait', what: (picture) => ({ kind: 'logo', picture, size: 0.5, opacity: 1, margin: 0.04, round: true }), shows: WHOLE, wish: 'middle', needs: 'picture' },
 	{ name: 'Mark', what: () => ({ kind: 'mark', form: 'ring', points: [{ x: 0.42, y: 0.35 }, { x: 0.58, y: 0.6 }], width: 0.008, draws_ms: 500, darkness: 0.6 }), shows: start(3000) }
 ];
@@ -40,7 +41,7 @@ export const isAlone = (what: What): boolean => ALONE.includes(what.kind);
 export const canBePlaced = (what: What): boolean =>
 	!['progress', 'mark', 'music', 'speaking-sound'].includes(what.kind) && !(what.kind === 'insert' && what.covers === 'all');
 
-export const nameOf = (what: What): string => NAMES[what.kind];
+export const nameOf = (what: What): string => (what.kind === 'insert' && what.footage ? 'Footage' : NAMES[what.kind]);
 
 /** What a thing says, where it says anything. */
 export function textOf(what: What): string {
