@@ -75,7 +75,7 @@ def main() -> None:
                 "search": lambda: searching.measure(running),
                 "layers": lambda: layers.measure(running, scratch),
                 "captions": lambda: captions.measure(running, scratch),
-                "finishing": lambda: finishing.measure(scratch),
+                "finishing": lambda: finishing.measure(running, scratch),
                 "framing": lambda: framing.measure(running, scratch),
                 "lists": lambda: lists.measure(running),
                 "memory": lambda: memory.measure(scratch),

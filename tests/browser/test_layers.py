@@ -143,6 +143,15 @@ def document(
     )  # fmt: skip
 
 
+def over(name: str, destination: str) -> QuoteDocument:
+    """What stands over a picture, in a shape."""
+    return document(
+        LAYOUTS["panning" if name == "spotlight" else "single"],
+        destination=destination,
+        overlays=tuple(Overlay(id=n + 1, when=WHOLE, what=what) for n, what in enumerate(OVER[name])),
+    )
+
+
 CASES = {
     **{name: document(framing) for name, framing in LAYOUTS.items()},
     "softened": document(
@@ -152,14 +161,8 @@ CASES = {
     ),
     "faster": document(LAYOUTS["panning"], versions=(Version(destination="tall-60", speed=1.1),)),
     "lines": document(LAYOUTS["single"], overlays=LINES),
-    **{
-        f"over: {name}": document(
-            LAYOUTS["panning" if name == "spotlight" else "single"],
-            destination=list(SHAPES)[number % len(SHAPES)],
-            overlays=tuple(Overlay(id=n + 1, when=WHOLE, what=what) for n, what in enumerate(whats)),
-        )
-        for number, (name, whats) in enumerate(OVER.items())
-    },
+    # Each in one shape; the bench has each in all of them.
+    **{f"over: {name}": over(name, list(SHAPES)[number % len(SHAPES)]) for number, name in enumerate(OVER)},
     # The other faces are compared to the pixel by themselves.
     "captions": document(LAYOUTS["single"], Captions(style="lamplight")),
     "pinned": document(
@@ -171,6 +174,9 @@ CASES = {
         ),
     ),
 }
+
+
+IN_EVERY_SHAPE = {f"over: {name}, {SHAPES[place]}": over(name, place) for name in OVER for place in SHAPES}
 
 
 def proxy_of(running: RunningApp, recording_id: int) -> Path:
@@ -280,12 +286,14 @@ def alike(preview: Path, clip: Path, seconds: float) -> float:
 
 def likeness(page: Page, running: RunningApp, recording_id: int, name: str, folder: Path, enough: float) -> float:
     """How alike the preview and the clip of a case are, looked at until they are enough so or nothing moves any more."""
-    quote_id = put(running, recording_id, with_footage(recording_id, with_picture(running, CASES[name])))
+    quote_id = put(
+        running, recording_id, with_footage(recording_id, with_picture(running, {**CASES, **IN_EVERY_SHAPE}[name]))
+    )
     assembly, clip = exported(running, quote_id, proxy_of(running, recording_id), folder)
     heights = [cue.height for track in assembly.cue_tracks for cue in track.cues]
     assert (name == "pinned") == (0.3 in heights), "the pin is of words that are in the quote"
     # In the middle of a frame, as the slider can be set.
-    part = round(MOMENTS_MS.get(name, MOMENT_MS) / assembly.length_ms * 2000) / 2000
+    part = round(MOMENTS_MS.get(name.partition(",")[0], MOMENT_MS) / assembly.length_ms * 2000) / 2000
     frame = int(part * assembly.length_ms * assembly.rate / 1000)
     page.goto(f"{running.url}/quote/{quote_id}/frame")
     shape = page.get_by_label(f"{SHAPES[assembly.destination.id]} as it will be")

@@ -30,7 +30,7 @@
 	{#if !SPEEDS.some(([ms]) => ms === (what.fall_ms ?? 300))}<option value={String(what.fall_ms)}>in {seconds(what.fall_ms ?? 300)}</option>{/if}
 	{#each SPEEDS as [ms, says] (ms)}<option value={String(ms)}>{says}, in {seconds(ms)}</option>{/each}
 </select></label>
-<Check name="Loop it for as long as it is wanted" checked={what.repeats ?? true} onset={(repeats) => onset({ repeats })} />
+<Check name="Loop it" checked={what.repeats ?? true} onset={(repeats) => onset({ repeats })} />
 <Fold says="Start and fades">
 	<Slider name="Starts in the piece at" says={seconds(what.from_ms ?? 0)} min={0} max={Math.max(0, (piece?.duration_ms ?? 1000) - 1000)} step={100} value={what.from_ms ?? 0} onlook={still} onset={(from_ms) => onset({ from_ms })} />
 	<Slider name="Fade in" says={seconds(what.fade_in_ms ?? 300)} min={0} max={5000} step={100} value={what.fade_in_ms ?? 300} onlook={still} onset={(fade_in_ms) => onset({ fade_in_ms })} />
