@@ -377,3 +377,13 @@ def test_what_was_put_on_captions_by_hand_is_placed_anew_by_its_button():
     assert finding.overlay == 1
     mended = apply_edit(document, finding.mend, context)
     assert list(check_overlays(assemble(mended, context, HD, DESTINATIONS["tall-60"]), Checked(context=context))) == []
+
+
+def test_the_time_left_has_room_for_all_its_digits():
+    context = context_of(talk_of(" ".join(f"word{n}" for n in range(1800))))
+    document = apply_edit(new_quote(context, 0, 1799), added(TimeLeft()), context)
+    long = assemble(document, context, HD.model_copy(update={"duration_ms": 900_000}), DESTINATIONS["tall-60"])
+    (minutes,) = long.overlays
+    (seconds,) = shown(added(TimeLeft()))
+    assert minutes.times[0].text == "12:01"  # type: ignore[union-attr]
+    assert minutes.area.width > 1.15 * seconds.area.width

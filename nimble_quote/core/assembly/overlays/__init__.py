@@ -249,7 +249,8 @@ def _titled(text: str, around: _Around) -> str:
 
 def _said(what: Lines | TitleLines | NameStrap | TimeLeft, shown: Shown, around: _Around) -> tuple[str, str]:
     if isinstance(what, TimeLeft):
-        return "0:00", ""
+        # As wide as the longest of its times.
+        return seconds_left(*shown, around.assembly.frames, around.assembly.rate)[0].text, ""
     if isinstance(what, NameStrap):
         name = what.name or _who_speaks(shown, around)
         return name, what.role or around.context.catalogue.roles.get(name, "")
