@@ -249,8 +249,9 @@ def _titled(text: str, around: _Around) -> str:
 
 def _said(what: Lines | TitleLines | NameStrap | TimeLeft, shown: Shown, around: _Around) -> tuple[str, str]:
     if isinstance(what, TimeLeft):
-        # As wide as the longest of its times.
-        return seconds_left(*shown, around.assembly.frames, around.assembly.rate)[0].text, ""
+        # As wide as the longest of its times, in the widest of figures.
+        longest = seconds_left(*shown, around.assembly.frames, around.assembly.rate)[0].text
+        return "".join("0" if one.isdigit() else one for one in longest), ""
     if isinstance(what, NameStrap):
         name = what.name or _who_speaks(shown, around)
         return name, what.role or around.context.catalogue.roles.get(name, "")

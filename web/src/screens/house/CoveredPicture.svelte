@@ -21,6 +21,7 @@
 	}
 	function begin(event: PointerEvent): void {
 		if (covered.length >= 12) return;
+		event.preventDefault();
 		picture.setPointerCapture(event.pointerId);
 		from = to = at(event);
 	}
@@ -67,6 +68,7 @@
 		overflow: hidden;
 		cursor: crosshair;
 		touch-action: none;
+		user-select: none;
 	}
 	img {
 		position: absolute;

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import Check from '$ui/Check.svelte';
 	import Stage from '../Stage.svelte';
 	import AddItems from './AddItems.svelte';
@@ -17,6 +18,13 @@
 		void bench.resolved?.revision;
 		const later = setTimeout(() => void bench.measure(), 400);
 		return () => clearTimeout(later);
+	});
+	// What was added is gone to, once it is known when it shows.
+	$effect(() => {
+		const added = finish.added;
+		if (added === null || !finish.timeOf(added)) return;
+		finish.added = null;
+		if (finish.hand === added) untrack(() => finish.take(added));
 	});
 </script>
 

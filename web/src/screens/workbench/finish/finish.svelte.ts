@@ -21,6 +21,8 @@ export const ofFinish = (one: Overlay): boolean => one.id > FROM_FINISH;
 export class Finish {
 	/** The number of the thing in hand. */
 	hand = $state<number | null>(null);
+	/** What was added last, until it is known where it is to be seen. */
+	added = $state<number | null>(null);
 	/** Whether the next drag on the picture draws the mark in hand anew. */
 	drawing = $state(false);
 
@@ -91,6 +93,7 @@ export class Finish {
 		const before = new Set(this.overlays.map((other) => other.id));
 		if (!(await this.bench.edit({ kind: 'add-overlay', what: one.what(asset), shows, wish: one.wish ?? null }))) return;
 		this.hand = this.overlays.find((other) => !before.has(other.id))?.id ?? null;
+		this.added = this.hand;
 		this.bench.selection.clear();
 	}
 
