@@ -144,3 +144,8 @@ export const captionsUrl = (exportId: number, kind: 'srt' | 'vtt') => `/api/expo
 
 /** Whether work is still to end by itself. */
 export const isLive = (work: Work) => work.state === 'queued' || work.state === 'running';
+
+/** What sends a file as it is, as the body of a request. */
+export const asBody = (file: Blob) => ({
+	body: file as unknown as string, bodySerializer: () => file, headers: { 'content-type': 'application/octet-stream' }
+});

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** The house's finishes: what each has, and taking them along. They are made and changed in the Finish step of a quote. */
 	import { onMount } from 'svelte';
-	import { api, ask, type FinishOfHouse } from '$api/client';
+	import { api, ask, asBody, type FinishOfHouse } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import { nameOf } from '$screens/workbench/finish/items';
 	import Button from '$ui/Button.svelte';
@@ -14,12 +14,11 @@
 		await house.trying(() => ask(api.PUT('/api/series-finish', { body: { series: name, finish } })));
 		await house.refreshCatalogue();
 	}
-	const octets = { 'content-type': 'application/octet-stream' };
 
 	async function bring(file: File | undefined): Promise<void> {
 		chooser.value = '';
 		if (!file) return;
-		const added = await house.trying(() => ask(api.POST('/api/finishes/file', { body: file as unknown as string, bodySerializer: () => file, headers: octets })));
+		const added = await house.trying(() => ask(api.POST('/api/finishes/file', { ...asBody(file) })));
 		if (!added) return;
 		await house.refreshCatalogue();
 		house.tell('good', `Added ${added.name}.`);

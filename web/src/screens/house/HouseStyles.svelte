@@ -2,7 +2,7 @@
 	/** The house's caption styles, its colours to choose from, and the faces it brought. */
 	import Plus from '@lucide/svelte/icons/plus';
 	import Type from '@lucide/svelte/icons/type';
-	import { api, ask, Problem, type CaptionStyle, type WantedStyle } from '$api/client';
+	import { api, ask, asBody, Problem, type CaptionStyle, type WantedStyle } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import StyleSample from '$screens/workbench/captions/StyleSample.svelte';
 	import Button from '$ui/Button.svelte';
@@ -13,7 +13,6 @@
 	let chooser: HTMLInputElement;
 	let facer: HTMLInputElement;
 	const own = $derived(house.faces.filter((one) => one.own));
-	const octets = { 'content-type': 'application/octet-stream' };
 
 	function edit(one: CaptionStyle): void {
 		problem = '';
@@ -59,13 +58,13 @@
 			return one.retired ? `${one.name} is offered again.` : `${one.name} is offered no more. Quotes that have it keep it.`;
 		});
 	const bring = (file: File | undefined) => {
-		if (file) void tried(async () => `Added ${(await ask(api.POST('/api/styles/file', { body: file as unknown as string, bodySerializer: () => file, headers: octets }))).name}.`);
+		if (file) void tried(async () => `Added ${(await ask(api.POST('/api/styles/file', { ...asBody(file) }))).name}.`);
 		chooser.value = '';
 	};
 	const bringFace = (file: File | undefined) => {
 		if (file) {
 			const licence = prompt('What is known of its licence? (for the house’s own records)', '') ?? '';
-			void tried(async () => `Added ${(await ask(api.POST('/api/house/faces', { params: { query: { licence } }, body: file as unknown as string, bodySerializer: () => file, headers: octets }))).name}.`);
+			void tried(async () => `Added ${(await ask(api.POST('/api/house/faces', { params: { query: { licence } }, ...asBody(file) }))).name}.`);
 		}
 		facer.value = '';
 	};

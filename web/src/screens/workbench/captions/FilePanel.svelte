@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Captions as files: brought in and matched to the words, or taken away for the version on the stage. */
-	import { api, ask } from '$api/client';
+	import { api, ask, asBody } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Fold from '$ui/Fold.svelte';
@@ -18,9 +18,8 @@
 	async function bring(file: File | undefined): Promise<void> {
 		if (!file) return;
 		const query = { name: file.name, language: asTranslation ? language : null };
-		const headers = { 'content-type': 'application/octet-stream' };
 		const read = await house.trying(() =>
-			ask(api.POST('/api/quotes/{quote_id}/captions/read', { params: { path: { quote_id: bench.id }, query }, body: file as unknown as string, bodySerializer: () => file, headers }))
+			ask(api.POST('/api/quotes/{quote_id}/captions/read', { params: { path: { quote_id: bench.id }, query }, ...asBody(file) }))
 		);
 		chooser.value = '';
 		if (!read) return;
