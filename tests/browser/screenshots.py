@@ -141,7 +141,7 @@ LAMP = b"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle
 
 
 def _finished(page: Page, client: httpx.Client, running: RunningApp, quote: int) -> None:
-    """What stands over the picture: a finish of the house's, its logo, and a text with some words."""
+    """What stands over the picture: a finish of the house's, its logo, and a text with some words; its cover, end card and music."""
     logo = client.post("/api/house/pictures", params={"name": "Lamp"}, content=LAMP).json()["id"]
     edit(client, quote, {"kind": "choose-finish", "finish": "quiet-title"})
     edit(client, quote, {"kind": "add-overlay", "what": {"kind": "logo", "picture": logo, "size": 0.13}})
@@ -150,6 +150,15 @@ def _finished(page: Page, client: httpx.Client, running: RunningApp, quote: int)
     edit(
         client, quote, {"kind": "add-overlay", "what": {"kind": "lines", "text": "There is no secret"}, "shows": shows}
     )
+    card = {
+        "kind": "end-card",
+        "text": "Hear the whole talk",
+        "address": "lamphouse.example/talks",
+        "code": True,
+        "picture": logo,
+    }
+    for what in ({"kind": "cover"}, card, {"kind": "music", "sound": 1}):
+        edit(client, quote, {"kind": "add-overlay", "what": what})
     page.goto(f"{running.url}/quote/{quote}/finish")
     page.wait_for_timeout(800)
     page.get_by_role("button", name="Name strap whoever speaks").click()
