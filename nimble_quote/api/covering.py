@@ -39,11 +39,14 @@ class Covers:
     ) -> list[CoverFrame]:
         """The frames of a version that show a face best, best first. Raises `MediaFailed`."""
         moments = cover_moments(context.sight, kept_spans(document, destination), _LOOKED_AT)
-        new = [one for one in moments if (recording.content, one.at_ms) not in self._seen]
+        keys = [(recording.content, one.at_ms) for one in moments]
+        known = {key: self._seen[key] for key in keys if key in self._seen}
+        new = [one for one, key in zip(moments, keys, strict=True) if key not in known]
         source, size = self.media.store.local(recording.plays), (recording.width, recording.height)
         for one, look in zip(new, await looks_of(source, size, new, self.mesh) if new else (), strict=True):
-            self._seen[recording.content, one.at_ms] = look
-        looks = [self._seen[recording.content, one.at_ms] for one in moments]
+            known[recording.content, one.at_ms] = look
+        self._seen.update(known)
+        looks = [known[key] for key in keys]
         while len(self._seen) > _KEPT:
             self._seen.popitem(last=False)
         sharpest = max((look.sharpness for look in looks), default=0.0) or 1.0

@@ -218,7 +218,8 @@ def _treated(document: QuoteDocument, destination: str, context: Context) -> Tre
 def _version_cut(version: Version, document: QuoteDocument, recording: RecordingRow, context: Context) -> VersionCut:
     destination = version.destination
     place = context.catalogue.destination(destination)
-    limit = (place.limit_ms - added_ms(document, context.catalogue)) * version.speed
+    length = cut_ms(document, recording.facts, place)
+    limit = (place.limit_ms - added_ms(document, context.catalogue, length)) * version.speed
     own = None if same_cut(document, destination) else _cut_view(document, recording, context, destination)
     return VersionCut(
         destination=destination,

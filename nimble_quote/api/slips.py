@@ -57,7 +57,7 @@ async def _keys(conn: Connection, rows: Sequence[SlipRow], catalogue: Catalogue)
 
 def _slip(key: SlipKey, read: Reading, catalogue: Catalogue) -> SlipView:
     row = key.row
-    length = read.length_ms + added_ms(read.finished, catalogue)
+    length = read.length_ms + added_ms(read.finished, catalogue, read.length_ms)
     return SlipView(
         id=row.quote_id, recording_id=row.recording_id, title=read.title, span=read.span, length_ms=length,
         text=read.text, destinations=read.destinations, made=row.made, recording_title=row.recording_title,

@@ -58,18 +58,17 @@ class Sounds:
         await write_sound(assembly, [one.astype(np.float32) for one in sources], target, music, plain=plain)
         return target.read_bytes()
 
-    def missing(self, assembly: Assembly) -> list[int]:
-        """Which of the house's sounds that are heard in an Assembly are not kept here."""
-        return [one.sound for one in assembly.sound.music if (one.sound, one.revision) not in self._music]
+    def held(self, assembly: Assembly) -> dict[int, Samples]:
+        """The samples of the house's sounds that are heard in an Assembly, as far as they are kept here."""
+        keys = {one.sound: (one.sound, one.revision) for one in assembly.sound.music}
+        return {number: self._music[key] for number, key in keys.items() if key in self._music}
 
-    async def music(self, assembly: Assembly, contents: Mapping[int, bytes]) -> dict[int, Samples]:
-        """The samples of the house's sounds that are heard in an Assembly; `contents` are those that are missing. Those asked for
-        last are kept."""
-        wanted = {one.sound: one.revision for one in assembly.sound.music}
-        for number, content in contents.items():
-            self._music[number, wanted[number]] = await decoded(content)
-        found = {number: self._music[number, revision] for number, revision in wanted.items()}
-        while len(self._music) > max(_KEPT_PIECES, len(wanted)):
+    async def taken(self, assembly: Assembly, contents: Mapping[int, bytes]) -> dict[int, Samples]:
+        """The samples of other sounds that are heard in it, by their contents; those asked for last are kept."""
+        revisions = {one.sound: one.revision for one in assembly.sound.music}
+        found = {number: await decoded(content) for number, content in contents.items()}
+        self._music.update({(number, revisions[number]): samples for number, samples in found.items()})
+        while len(self._music) > _KEPT_PIECES:
             self._music.popitem(last=False)
         return found
 

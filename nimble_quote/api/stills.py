@@ -10,7 +10,7 @@ from nimble_quote.api.state import ServerState
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.keys import STILL
-from nimble_quote.media.stills import make_frame, make_still, make_whole_still
+from nimble_quote.media.stills import frame_of, make_still, make_whole_still
 from nimble_quote.store import media_files
 from nimble_quote.store.database import NotFound
 from nimble_quote.store.recordings import RecordingRow
@@ -43,13 +43,12 @@ async def whole_still_in(server: ServerState, row: RecordingRow, span: Span) -> 
     return await _once(server, row, name, lambda source, target: make_whole_still(source, at_ms, target))
 
 
-async def frame_at(server: ServerState, row: RecordingRow, at_ms: int) -> FileResponse:
-    """The whole picture at a moment, as large as it plays; otherwise as `still_in`."""
+async def frame_at(server: ServerState, row: RecordingRow, at_ms: int) -> bytes:
+    """The whole picture at a moment as JPEG, as large as it plays. It is not kept: a talk has too many. Raises `NotFound`."""
     if not row.width or at_ms >= row.duration_ms:
         raise NotFound("The recording has no picture at that moment.")
-    return await _once(
-        server, row, f"{STILL}{at_ms}-frame.jpg", lambda source, target: make_frame(source, at_ms, target)
-    )
+    async with server.tools.turn():
+        return await frame_of(server.media.store.local(row.plays), at_ms)
 
 
 async def _once(

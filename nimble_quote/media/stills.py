@@ -27,14 +27,14 @@ async def make_still(source: Path, at_ms: int, size: tuple[int, int], face: Face
     target.write_bytes(picture)
 
 
-async def make_frame(source: Path, at_ms: int, target: Path) -> None:
-    """Writes the picture at a moment as JPEG, as large as it is. Raises `MediaFailed`."""
+async def frame_of(source: Path, at_ms: int) -> bytes:
+    """The picture at a moment as JPEG, as large as it is. Raises `MediaFailed`."""
     # A little before: a frame whose time is rounded down is still the one that is meant.
     picture, _ = await run([
         "ffmpeg", "-v", "error", "-nostdin", "-ss", f"{max(0, at_ms - _EARLY_MS) / 1000:.3f}", *GUARDS, "-i", str(source),
         "-frames:v", "1", "-vf", "scale='trunc(iw*sar/2)*2':ih,setsar=1", "-q:v", "2", "-f", "mjpeg", "pipe:1",
     ])  # fmt: skip
-    target.write_bytes(picture)
+    return picture
 
 
 async def make_whole_still(source: Path, at_ms: int, target: Path) -> None:

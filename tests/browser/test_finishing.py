@@ -249,7 +249,7 @@ def test_a_cover_is_chosen_among_sharp_frames_and_by_key(desk: Page, running: Ru
     wait_for(lambda: kept_as(running, quote, "cover")["shows"]["at_ms"] != chosen, "the frame on the stage")
     refused = desk.get_by_role("button", name="Cover", exact=True)
     refused.click()
-    expect(desk.get_by_text("The cover is there already")).to_be_visible()
+    expect(desk.get_by_text("This clip already has its cover")).to_be_visible()
 
 
 def test_an_end_card_is_made_shown_and_counted(desk: Page, running: RunningApp, quote: int):

@@ -99,10 +99,19 @@ def test_a_card_shorter_than_what_it_lies_under_loses_nothing_that_is_said():
     assert carded.frames == plain.frames
 
 
+@pytest.mark.parametrize(("length", "under"), [(1000, 5000), (4000, 5000), (2000, 800), (3000, 0)])
+def test_what_a_card_adds_is_told_alike_however_far_it_lies_under_the_cut(length: int, under: int):
+    document, context = quote(added(EndCard(text="Hear it all", length_ms=length, under_ms=under)))
+    cut = cut_ms(document, HD)
+    assert clip_ms(document, context.catalogue, HD) - cut == pytest.approx(
+        added_ms(document, context.catalogue, cut), abs=41
+    )
+
+
 def test_a_card_counts_in_every_length_that_is_told():
     document, context = quote(added(EndCard(text="Hear it all", length_ms=2500)))
     assert clip_ms(document, context.catalogue, HD) == cut_ms(document, HD) + 2520, "on the frames it is made of"
-    assert added_ms(document, context.catalogue) == 2500
+    assert added_ms(document, context.catalogue, cut_ms(document, HD)) == 2500
     hidden = apply_edit(document, HideOverlay(id=1, hidden=True), context)
     assert clip_ms(hidden, context.catalogue, HD) == cut_ms(document, HD)
 
@@ -249,7 +258,7 @@ def test_a_cover_shows_one_frame_or_one_picture():
 def test_a_clip_has_one_cover_one_card_and_one_voice():
     document, context = quote(added(Cover()), added(EndCard(text="Bye")), added(SpeakingSound()))
     for what in (Cover(), EndCard(text="Again"), SpeakingSound(strength="firm")):
-        with pytest.raises(EditRefused, match="is there already"):
+        with pytest.raises(EditRefused, match="already has its"):
             apply_edit(document, added(what), context)
     hidden = apply_edit(document, HideOverlay(id=1, hidden=True), context)
     assert apply_edit(hidden, added(Cover()), context).overlays[-1].what.kind == "cover"

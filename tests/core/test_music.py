@@ -180,6 +180,14 @@ def test_a_loop_is_whole_turns_to_the_sample():
     assert loop.alike > 0.9
 
 
+def test_a_long_piece_is_looped_to_the_sample_as_well():
+    loop = find_loop(bars(22))
+    assert loop is not None
+    turns = (loop.end - loop.start) / (2 * 8 * 0.6 * SAMPLE_RATE)
+    assert abs(turns - round(turns)) * 2 * 8 * 0.6 * SAMPLE_RATE < 4
+    assert loop.alike > 0.9
+
+
 def test_a_loop_has_no_click_and_no_bump():
     piece = bars(6)
     out = looped(piece, find_loop(piece), 0, 60 * SAMPLE_RATE)

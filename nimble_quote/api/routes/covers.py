@@ -1,7 +1,6 @@
 """Covers: the frames that are offered, and any frame of a recording as a picture."""
 
-from fastapi import APIRouter
-from fastapi.responses import FileResponse
+from fastapi import APIRouter, Response
 
 from nimble_quote.api.covering import CoverFrame
 from nimble_quote.api.numbers import Moment, RowId
@@ -26,9 +25,10 @@ async def get_cover_frames(quote_id: RowId, destination: str, server: TheServer)
         return await server.covers.offered(quote.document, recording, context, destination)
 
 
-@router.get("/recordings/{recording_id}/frame", response_class=FileResponse)
-async def get_frame(recording_id: RowId, at_ms: Moment, server: TheServer) -> FileResponse:
+@router.get("/recordings/{recording_id}/frame", response_class=Response)
+async def get_frame(recording_id: RowId, at_ms: Moment, server: TheServer) -> Response:
     """The picture of a recording at a moment, as large as it plays."""
     async with server.connection() as conn:
         row = await recordings.one(conn, recording_id)
-    return await frame_at(server, row, at_ms)
+    picture = await frame_at(server, row, at_ms)
+    return Response(picture, media_type="image/jpeg", headers={"cache-control": "max-age=3600"})

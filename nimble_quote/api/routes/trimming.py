@@ -12,7 +12,7 @@ from nimble_quote.api.readings import brief
 from nimble_quote.api.state import ServerState, TheConnection, TheServer, loaded
 from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.workbench import LoupeView, PlanView
-from nimble_quote.core.assembly import assemble
+from nimble_quote.core.assembly import assemble, cut_ms
 from nimble_quote.core.assembly.bookends import added_ms
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import quiet_points
@@ -83,7 +83,7 @@ async def find_strikes(quote_id: RowId, asked: RuleAsked, conn: TheConnection, s
 async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, server: TheServer) -> PlanView:
     """The way to make a version fit that loses least."""
     quote, recording, context = await loaded(conn, server, quote_id)
-    limit = _limit(quote, context, asked.destination)
+    limit = _limit(quote, recording, context, asked.destination)
     sentences = await _sentences(conn, server, quote, recording, context.talk, asked.destination)
     kept = total_ms(kept_spans(quote.document, asked.destination))
     wishes = Wishes(refused=frozenset(asked.refused), locked=frozenset(asked.locked))
@@ -97,7 +97,7 @@ async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, serve
 async def split_quote(quote_id: RowId, asked: SplitAsked, conn: TheConnection, server: TheServer) -> SplitView:
     """Splits a version in parts at its best turning points, and keeps them as quotes of their own where asked."""
     quote, recording, context = await loaded(conn, server, quote_id)
-    limit = _limit(quote, context, asked.destination)
+    limit = _limit(quote, recording, context, asked.destination)
     sentences = await _sentences(conn, server, quote, recording, context.talk, asked.destination)
     version = quote.document.version(asked.destination)
     planned = split(sentences, limit, asked.count, version.speed if version else 1.0)
@@ -120,9 +120,10 @@ async def get_sound(quote_id: RowId, destination: str, server: TheServer, plain:
         quote, recording, context = await loaded(conn, server, quote_id)
         source = _sound(server, recording)
         assembly = assemble(quote.document, context, recording.facts, _version(quote, context, destination))
-        contents = await house_sounds.contents(conn, server.sounds.missing(assembly))
+        held = server.sounds.held(assembly)
+        contents = await house_sounds.contents(conn, assembly.house_sounds - set(held))
     async with server.tools.turn():
-        music = await server.sounds.music(assembly, contents)
+        music = held | await server.sounds.taken(assembly, contents)
         with server.media.scratch(f"sound-{uuid4().hex}") as scratch:
             wav = await server.sounds.wav(
                 assembly, recording.content, source, recording.sound_track, scratch, music, plain=plain
@@ -161,10 +162,11 @@ def _version(quote: QuoteRow, context: Context, destination: str) -> Destination
     return context.catalogue.destination(destination)
 
 
-def _limit(quote: QuoteRow, context: Context, destination: str) -> int:
+def _limit(quote: QuoteRow, recording: RecordingRow, context: Context, destination: str) -> int:
     """How long the cut of a version may be, so that its clip keeps the limit."""
-    limit = _version(quote, context, destination).limit_ms
-    return max(1000, limit - added_ms(quote.document, context.catalogue))
+    place = _version(quote, context, destination)
+    length = cut_ms(quote.document, recording.facts, place)
+    return max(1000, place.limit_ms - added_ms(quote.document, context.catalogue, length))
 
 
 async def _sentences(

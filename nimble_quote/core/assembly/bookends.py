@@ -46,10 +46,10 @@ def end_card_of(document: Finished, catalogue: Catalogue) -> EndCard | None:
     return one.what if one is not None and isinstance(one.what, EndCard) else None
 
 
-def added_ms(document: Finished, catalogue: Catalogue) -> int:
-    """How much longer than its cut a clip is."""
+def added_ms(document: Finished, catalogue: Catalogue, cut_ms: int) -> int:
+    """How much longer than its cut, which runs so long, a clip is."""
     card = end_card_of(document, catalogue)
-    return max(0, card.length_ms - card.under_ms) if card else 0
+    return max(0, card.length_ms - min(card.under_ms, cut_ms // _MOST_UNDER)) if card else 0
 
 
 def cover_picture(document: Finished, catalogue: Catalogue, shape: Shape) -> CoverPicture | None:

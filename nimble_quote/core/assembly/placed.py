@@ -88,9 +88,13 @@ class PlacedWave(Placed):
     levels: tuple[str, ...]
 
 
+QUIET = 4
+"""So many cells around a QR code are light: without them it is not found (ISO/IEC 18004)."""
+
+
 class PlacedCode(Placed):
     """A QR code: its rows, each a string of `1` where it is dark, and how many pixels each of its cells has, on a light plate that
-    goes four cells further on all sides."""
+    goes `QUIET` cells further on all sides."""
 
     kind: Literal["code"] = "code"
     rows: tuple[str, ...]

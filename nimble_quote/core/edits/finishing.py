@@ -70,7 +70,9 @@ class AddOverlay(Frozen):
         if len(document.overlays) >= MOST_OVERLAYS:
             raise EditRefused(f"A quote has {MOST_OVERLAYS} items over its picture at most. Remove one first.")
         if self.what.kind in ALONE and context.catalogue.alone(document, self.what.kind):
-            raise EditRefused(f"The {NAMES[self.what.kind]} is there already. Change that one, or remove it first.")
+            raise EditRefused(
+                f"This clip already has its {NAMES[self.what.kind]}. Change that one, or remove it first."
+            )
         number = free_number(document.overlays)
         what = _checked(self.what, document, context)
         made = Overlay(id=number, when=self.shows.kept(context), what=what, wish=self.wish)

@@ -6,7 +6,7 @@ from fractions import Fraction
 from itertools import groupby, pairwise
 from math import cos, hypot, pi, sin
 
-from nimble_quote.core.assembly.placed import PlacedBar, PlacedCode, PlacedStrokes, PlacedWave, Shift, Strip
+from nimble_quote.core.assembly.placed import QUIET, PlacedBar, PlacedCode, PlacedStrokes, PlacedWave, Shift, Strip
 from nimble_quote.core.document import Colour
 from nimble_quote.core.timebase import ms_at
 from nimble_quote.formats.ass.notation import STEPS, alpha, colour, rounded
@@ -122,13 +122,9 @@ def strokes(one: PlacedStrokes) -> Iterator[Drawn]:
                 yield a, b, rf"\an7{moves}\1c{colour(one.colour)}", shape
 
 
-_QUIET = 4
-"""So many cells around a QR code are light: without them it is not found."""
-
-
 def code(one: PlacedCode) -> Iterator[Drawn]:
     """A QR code: its light plate, and all that is dark as one shape."""
-    size = one.cell_px * (len(one.rows) + 2 * _QUIET)
+    size = one.cell_px * (len(one.rows) + 2 * QUIET)
     place = rf"\an7\pos({one.x_px},{one.y_px})"
     yield one.first_frame, one.end_frame, rf"{place}\1c{colour('#FFFFFF')}", rounded([(0, 0, size, size)], one.cell_px)
     boxes = []
@@ -137,7 +133,7 @@ def code(one: PlacedCode) -> Iterator[Drawn]:
         for dark, cells in groupby(row):
             long = len(list(cells))
             if dark == "1":
-                box = (at + _QUIET, down + _QUIET, long, 1)
+                box = (at + QUIET, down + QUIET, long, 1)
                 boxes.append(tuple(one.cell_px * value for value in box))
             at += long
     dark_shape = rounded([(x, y, width, height) for x, y, width, height in boxes], 0)

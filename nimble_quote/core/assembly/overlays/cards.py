@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import segno
 
 from nimble_quote.core.assembly.overlays.texts import Block, Texts, block_of
+from nimble_quote.core.assembly.placed import QUIET
 from nimble_quote.core.captions.contrast import luminance, ratio
 from nimble_quote.core.captions.making import Letters
 from nimble_quote.core.document import Colour, EndCard, Lines, LookChanges, TitleLines
@@ -18,7 +19,6 @@ _AIR = 0.05
 """Between two pieces, in heights of the output."""
 _TALLEST = 0.74
 """No card is taller: what apps cover is above and below it."""
-_QUIET = 4
 _ADDRESS = 0.8
 """The size of an address against the texts."""
 
@@ -77,7 +77,7 @@ def _pieces(card: EndCard, behind: Colour, logo: tuple[int, int] | None, letters
         out += _written(texts, letters, part)
     if card.code and card.address:
         rows = code_of(card.address)
-        cells = len(rows) + 2 * _QUIET
+        cells = len(rows) + 2 * QUIET
         # Whole pixels a cell, even ones, so that no edge of it is soft.
         cell = max(2, even(_CODE * part * shorter / cells))
         out.append(Piece(width=cell * cells / width, height=cell * cells / height, rows=rows, cell_px=cell))

@@ -8,9 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nimble_quote.core.assembly.model import Assembly, Panel
+from nimble_quote.core.assembly.overlays.marking import in_panel
 from nimble_quote.core.assembly.placed import Spot, Strip
 from nimble_quote.core.cutting.joins import SoundPiece
-from nimble_quote.core.document import At, Mark, Progress, SoundWave
+from nimble_quote.core.document import Mark, Progress, SoundWave
 from nimble_quote.core.framing.window import even
 from nimble_quote.core.talk import LEVEL_MS, Levels
 from nimble_quote.core.timebase import ms_at
@@ -112,7 +113,7 @@ def strokes_of(mark: Mark, panel: Panel, frame: int, width_px: float) -> tuple[S
     """The lines of a mark where the recording's picture stands in a panel at a frame."""
     return tuple(
         tuple(Spot(x=round(x, 2), y=round(y, 2)) for x, y in stroke)
-        for stroke in _lines_of(mark, [_shown(point, panel, frame) for point in mark.points], width_px)
+        for stroke in _lines_of(mark, [in_panel((point.x, point.y), panel, frame) for point in mark.points], width_px)
     )
 
 
@@ -140,12 +141,3 @@ def _arrow(start: Point, tip: Point, width_px: float) -> tuple[tuple[Point, ...]
         for turn in (_HEAD_ANGLE, -_HEAD_ANGLE)
     ]
     return ((start, tip), (sides[0], tip, sides[1]))
-
-
-def _shown(point: At, panel: Panel, frame: int) -> Point:
-    """A point of the recording's picture in pixels of the output."""
-    window = panel.window_at(frame)
-    return (
-        panel.x_px + (point.x - window.x) / window.width * panel.width_px,
-        panel.y_px + (point.y - window.y) / window.height * panel.height_px,
-    )

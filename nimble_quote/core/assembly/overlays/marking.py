@@ -38,7 +38,7 @@ def marked(mark: Mark, shown: tuple[int, int], assembly: Assembly, sight: Sight)
     number = next((n for n, one in enumerate(run.panels) if one.window_at(first).holds(*middle, 0, 0)), None)
     if number is None:
         return None
-    began = _in_panel(middle, run.panels[number], first)
+    began = in_panel(middle, run.panels[number], first)
     shifts, shot = [], _shot_at(assembly.source_ms(first), sight)
     step = max(1, round(_EVERY_S * assembly.rate))
     for frame in sorted({*range(first, end, step), end - 1}):
@@ -48,7 +48,7 @@ def marked(mark: Mark, shown: tuple[int, int], assembly: Assembly, sight: Sight)
         point = anchor(assembly.source_ms(frame))
         if point is None or not at.panels[number].window_at(frame).holds(*point, 0, 0):
             break
-        x, y = _in_panel(point, at.panels[number], frame)
+        x, y = in_panel(point, at.panels[number], frame)
         shifts.append(Shift(frame=frame, x=round(x - began[0], 2), y=round(y - began[1], 2)))
     last = shifts[-1].frame if shifts else first
     ends = end if last == end - 1 else min(end, last + step)
@@ -76,7 +76,7 @@ def _anchor(mark: Mark, middle: Point, began_ms: float, sight: Sight) -> Callabl
     return at
 
 
-def _in_panel(point: Point, panel: Panel, frame: int) -> Point:
+def in_panel(point: Point, panel: Panel, frame: int) -> Point:
     """A point of the recording's picture in pixels of the output."""
     window = panel.window_at(frame)
     return (

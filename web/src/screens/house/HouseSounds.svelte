@@ -26,7 +26,7 @@
 		<h2>Music and sounds</h2>
 		<BringSound />
 	</div>
-	<p class="soft">Music is lowered under the voice by itself. What you note of a licence is told again with every clip that has the piece in it.</p>
+	<p class="soft">Music ducks under the voice automatically. Your licence note is shown with every clip that uses the piece.</p>
 	<ul>
 		{#each house.everySound as one (one.id)}
 			<li class:retired={one.retired}>

@@ -63,7 +63,7 @@
 	<Slider name="Begins at" says={fineClock(footage.from_ms)} min={0} max={Math.max(0, footage.duration_ms - 1000)} step={100} value={footage.from_ms} onlook={(from_ms) => onlook({ footage: { ...footage, from_ms } })} onset={(from_ms) => onset({ footage: { ...footage, from_ms } })} />
 	{@render choice('Covers', 'covers', what.covers ?? 'all', COVERS)}
 	{@render choice('Entrance', 'comes', what.comes ?? 'cut', [['cut', 'Cut'], ['fade', 'Fade']])}
-	<p class="soft">Only its picture: the talk goes on being heard.</p>
+	<p class="soft">Picture only: you still hear the talk.</p>
 {:else if what.kind === 'logo' || what.kind === 'insert'}
 	<label>Picture <select value={what.picture} onchange={(event) => onset({ picture: Number(event.currentTarget.value) })}>{#each house.everyPicture.filter((one) => !one.retired || one.id === what.picture) as one (one.id)}<option value={one.id}>{one.name}</option>{/each}</select></label>
 	{#if what.kind === 'logo'}

@@ -26,7 +26,7 @@
 {/if}
 <Slider name="Between phrases" says="{below} dB below the voice" min={-6} max={30} step={1} value={below} onlook={still} onset={(below_db) => onset({ below_db })} />
 <Slider name="While somebody speaks" says="{below + duck} dB below" min={0} max={30} step={1} value={duck} onlook={still} onset={(duck_db) => onset({ duck_db })} />
-<label>Lowered <select value={String(what.fall_ms ?? 300)} onchange={(event) => onset({ fall_ms: Number(event.currentTarget.value) })}>
+<label>Ducking <select value={String(what.fall_ms ?? 300)} onchange={(event) => onset({ fall_ms: Number(event.currentTarget.value) })}>
 	{#if !SPEEDS.some(([ms]) => ms === (what.fall_ms ?? 300))}<option value={String(what.fall_ms)}>in {seconds(what.fall_ms ?? 300)}</option>{/if}
 	{#each SPEEDS as [ms, says] (ms)}<option value={String(ms)}>{says}, in {seconds(ms)}</option>{/each}
 </select></label>

@@ -7,7 +7,7 @@
 	let { finish }: { finish: Finish } = $props();
 
 	const CHOICES = [['none', 'None'], ['light', 'Light'], ['firm', 'Firm']] as const;
-	const says = { none: 'The voice as it was recorded.', light: 'Rumble off, hum and hiss a little lower, levels evened gently.', firm: 'Rumble and hum off, hiss much lower, quiet speakers brought up.' };
+	const says = { none: 'The voice as it was recorded.', light: 'Removes rumble, reduces hum and hiss a little, evens levels gently.', firm: 'Removes rumble and hum, reduces hiss strongly, brings up quiet speakers.' };
 </script>
 
 <section aria-label="Speaking sound">
