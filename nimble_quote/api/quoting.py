@@ -35,7 +35,8 @@ from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.fairness import check_fairness
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, struck_words
 from nimble_quote.core.cutting.pauses import SHOWN_FROM_MS, pauses
-from nimble_quote.core.cutting.reading import joins, same_cut, source_at
+from nimble_quote.core.cutting.playing import played, played_in, source_at
+from nimble_quote.core.cutting.reading import joins, same_cut
 from nimble_quote.core.destinations import Destination, gauge
 from nimble_quote.core.document import QuoteDocument, Version
 from nimble_quote.core.finding import Finding
@@ -121,7 +122,7 @@ def version_view(
     script = write_ass(assembly, context.lettering)
     faces = followed_faces(framing, context.sight)
     checked = Checked(
-        context=context, faces=faces, speed=assembly.sound.speed, contrast=contrast,
+        context=context, faces=faces, contrast=contrast,
         overlays=context.catalogue.overlays(document),
     )  # fmt: skip
     return VersionView(
@@ -219,14 +220,15 @@ def _version_cut(version: Version, document: QuoteDocument, recording: Recording
     destination = version.destination
     place = context.catalogue.destination(destination)
     length = cut_ms(document, recording.facts, place)
-    limit = (place.limit_ms - added_ms(document, context.catalogue, length)) * version.speed
+    limit = place.limit_ms - added_ms(document, context.catalogue, length)
     own = None if same_cut(document, destination) else _cut_view(document, recording, context, destination)
     return VersionCut(
         destination=destination,
         cut=own,
         length_ms=clip_ms(document, context.catalogue, recording.facts, place),
         limit=LimitMarks(
-            said_ms=source_at([document.span], limit), kept_ms=source_at(kept_spans(document, destination), limit)
+            said_ms=source_at(played([document.span], document.fast, version.speed), limit),
+            kept_ms=source_at(played_in(document, destination), limit),
         ),
     )
 
@@ -243,7 +245,7 @@ def _cut_view(
         length_ms=cut_ms(
             document, recording.facts, context.catalogue.destination(destination) if destination else None
         ),
-        joins=list(joins(kept)),
+        joins=list(joins(played_in(document, destination))),
         pauses=[
             one
             for one in pauses(document, context.talk, destination, SHOWN_FROM_MS)

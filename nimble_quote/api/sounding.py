@@ -8,11 +8,12 @@ from pathlib import Path
 
 import numpy as np
 
-from nimble_quote.core.assembly import Assembly
+from nimble_quote.core.assembly import RECORDING, Assembly
 from nimble_quote.core.cutting.mixing import Samples, reach_ms
 from nimble_quote.core.refusal import Refused
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.sound import decoded, hear_stretch, slices, write_sound
+from nimble_quote.media.source import Source
 
 _KEPT_BYTES = 400_000_000
 _MARGIN_MS = 20_000
@@ -42,20 +43,21 @@ class Sounds:
     _lock: asyncio.Lock = field(default_factory=asyncio.Lock)
 
     async def wav(
-        self, assembly: Assembly, content: str, source: Path, track: int, scratch: Path, music: Mapping[int, Samples],
+        self, assembly: Assembly, content: str, sources: Mapping[str, Source], scratch: Path, music: Mapping[int, Samples],
         *, plain: bool = False,
     ) -> bytes:  # fmt: skip
-        """The sound of an Assembly as a WAV file, made in a scratch folder, with `music` of the house's by its numbers; `plain` as
+        """The sound of an Assembly, whose recording has one, as a WAV file, made in a scratch folder, with `music` of the house's by its numbers; `plain` as
         `write_sound` says. Raises `TooLongToHear`."""
         reaches = [reach_ms(piece) for piece in assembly.sound.speech]
         span = Span(start_ms=max(0, min(a for a, _ in reaches)), end_ms=max(b for _, b in reaches))
         if span.length_ms > _LONGEST_MS:
             raise TooLongToHear("A quote over more than 20 minutes can't be heard as one. Play it stretch by stretch.")
         async with self._lock:
-            stretch = await self._stretch(content, source, track, span)
-        sources = slices(assembly.sound.speech, stretch.samples, stretch.span.start_ms)
+            recording = sources[RECORDING]
+            stretch = await self._stretch(content, recording.path, recording.sound_track or 0, span)
+        pieces = slices(assembly.sound.speech, stretch.samples, stretch.span.start_ms)
         target = scratch / "cut.wav"
-        await write_sound(assembly, [one.astype(np.float32) for one in sources], target, music, plain=plain)
+        await write_sound(assembly, [one.astype(np.float32) for one in pieces], target, music, sources, plain=plain)
         return target.read_bytes()
 
     def held(self, assembly: Assembly) -> dict[int, Samples]:

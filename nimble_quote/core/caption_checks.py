@@ -46,12 +46,11 @@ _OTHERWISE = 0.5
 
 @dataclass(frozen=True, kw_only=True)
 class Checked:
-    """What captions are looked at with: what is said, the faces that are followed, how many times faster than said the version
-    plays, the contrast of cues by their first frame, where it was measured, and what stands over the picture, as the quote has it."""
+    """What captions are looked at with: what is said, the faces that are followed, the contrast of cues by their
+    first frame, where it was measured, and what stands over the picture, as the quote has it."""
 
     context: Context
     faces: Sequence[FaceSample] = ()
-    speed: float = 1.0
     contrast: Mapping[int, ContrastFound] = field(default_factory=dict)
     overlays: Sequence[Overlay] = ()
 
@@ -301,7 +300,7 @@ def _longer(one: _Around, needed_ms: float) -> tuple[Edit | None, str]:
     if one.cue.end_frame + more > limit:
         return None, ""
     ends = ms_at(one.cue.end_frame + more, one.assembly.rate) - one.cue.said_to_ms
-    shift = min(5000, max(0, round(ends * one.checked.speed)))
+    shift = min(5000, max(0, round(ends)))
     return TimeCaption(word=one.last, edge="out", shift_ms=shift), "Give it more time"
 
 

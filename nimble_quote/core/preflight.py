@@ -10,14 +10,18 @@ from itertools import pairwise
 
 from nimble_quote.core.assembly import Assembly, PictureRun
 from nimble_quote.core.caption_checks import Checked, check_captions
+from nimble_quote.core.cutting.kept import text_of
 from nimble_quote.core.destinations import seconds
+from nimble_quote.core.edits import PlayFast
 from nimble_quote.core.finding import Finding, Severity
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.overlay_checks import check_overlays
-from nimble_quote.core.timebase import ms_at
+from nimble_quote.core.ranges import RANGES
+from nimble_quote.core.talk import Talk
+from nimble_quote.core.timebase import Span, ms_at
 
 _FACE_NEAR_MS = 260
 _STILL, _ELSEWHERE = 0.06, 1.2
@@ -60,6 +64,7 @@ def preflight(assembly: Assembly, faces: Sequence[FaceSample], checked: Checked)
     """All that is wrong with a version before it is made, worst first, then in order of time; `checked` is what its captions
     are looked at with."""
     found = [finding for check in ASSEMBLY_CHECKS for finding in check(assembly, faces)]
+    found += _said_fast(assembly, checked.context.talk)
     found += check_captions(assembly, checked)
     found += check_overlays(assembly, checked)
     return tuple(sorted(found, key=lambda f: (f.severity != "stop", f.at_ms or 0)))
@@ -82,6 +87,24 @@ def _over_the_limit(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator
             says=f"{seconds(over + 99.9)} over {destination.name}, which ends at {seconds(destination.limit_ms)}.",
             do="Strike words, or move the in or out point, until the gauge says it fits.",
         )
+
+
+def _said_fast(assembly: Assembly, talk: Talk) -> Iterator[Finding]:
+    """Words in stretches that are played faster than any version may be."""
+    for one in assembly.sound.played:
+        said = [word for word in talk.between(one.source_ms, one.source_end_ms) if one.times > RANGES.speed.most]
+        if said:
+            heard = "nobody hears" if one.silent else "nobody can follow"
+            yield Finding(
+                check="said-fast",
+                severity="warn",
+                step="trim",
+                at_ms=int(one.out_ms),
+                says=f"“{text_of(said, most=40)}” is said where it plays {one.times:g} times as fast: {heard} it.",
+                do="Play the words as they were said, or strike them.",
+                mend=PlayFast(span=Span(start_ms=said[0].start_ms, end_ms=said[-1].end_ms), times=None),
+                mend_says="Play them as they were said",
+            )
 
 
 def _soft_picture(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:

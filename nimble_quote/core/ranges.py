@@ -35,6 +35,8 @@ class Ranges(Frozen):
     """How much light there is on the face that is followed; 0 leaves it."""
     speed: Range = Range(least=0.95, most=1.15)
     """How fast a version plays. Beyond these a listener hears that it was changed."""
+    fast: Range = Range(least=1.25, most=4)
+    """How many times as fast a stretch may be played in which something is shown and nothing is said."""
     pause_over_ms: Range = Range(least=100, most=5000)
     """The shortest pause that the rule about pauses touches."""
     pause_to_ms: Range = Range(least=0, most=5000)

@@ -13,8 +13,9 @@ import psycopg
 import pytest
 
 from nimble_quote.api.sounding import Sounds, TooLongToHear
-from nimble_quote.core.assembly import assemble
+from nimble_quote.core.assembly import RECORDING, assemble
 from nimble_quote.core.edits import new_quote
+from nimble_quote.media.source import Source
 from tests.conftest import RunningApp
 from tests.helpers import edit, keep, resolved
 from tests.shipped import DESTINATIONS
@@ -131,7 +132,7 @@ def test_a_quote_over_too_much_of_a_talk_is_not_held_in_memory(tmp_path: Path):
     cut = new_quote(context_of(talk), 0, 1)
     assembly = assemble(cut, context_of(talk), HD, DESTINATIONS["tall-60"])
     with pytest.raises(TooLongToHear, match="stretch by stretch"):
-        asyncio.run(Sounds().wav(assembly, "0" * 64, tmp_path / "none.mp4", 0, tmp_path, {}))
+        asyncio.run(Sounds().wav(assembly, "0" * 64, {RECORDING: Source(path=tmp_path / "none.mp4")}, tmp_path, {}))
 
 
 def test_a_loupe_shows_the_sound_around_a_moment(running: RunningApp, demo: int):

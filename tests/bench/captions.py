@@ -20,7 +20,8 @@ from nimble_quote.core.captions.making import Letters, make_cues
 from nimble_quote.core.captions.timing import Clip
 from nimble_quote.core.captions.words import CaptionWord
 from nimble_quote.core.context import Context
-from nimble_quote.core.cutting.kept import kept_spans, kept_words
+from nimble_quote.core.cutting.kept import kept_words
+from nimble_quote.core.cutting.playing import played_in
 from nimble_quote.core.edits import (
     ChangeCaptionLook,
     EditRefused,
@@ -94,7 +95,7 @@ def _tagged(contexts: Sequence[Context]) -> list[set[int]]:
 
 def _words(context: Context) -> list[CaptionWord]:
     document = new_quote(context, 0, len(context.talk.words) - 1)
-    return [one for one in caption_words(document, context.talk, kept_spans(document)) if one.text]
+    return [one for one in caption_words(document, context.talk, played_in(document)) if one.text]
 
 
 def _line_ends(contexts: Sequence[Context], tags: Sequence[set[int]], characters: int, aim: float) -> Row:

@@ -95,7 +95,7 @@ def _music(scratch: Path) -> Iterator[Row]:
         beds = []
         for name, of in (("with", assembly), ("without", alone)):
             target = scratch / f"{name}-{number}.wav"
-            asyncio.run(lay_sound(of, media, 0, target, {number: samples}))
+            asyncio.run(lay_sound(of, {RECORDING: Source(path=media)}, target, {number: samples}))
             beds.append(_heard(target))
         both, voice = beds
         spoken = np.zeros(len(voice), bool)

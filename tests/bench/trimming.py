@@ -25,6 +25,7 @@ from nimble_quote.core.cutting.joins import SoundPiece, sound_pieces
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.cutting.mixing import SAMPLE_RATE, SAMPLES_MS, Samples, mix
 from nimble_quote.core.cutting.plans import fit_plan
+from nimble_quote.core.cutting.playing import played
 from nimble_quote.core.cutting.ways import parts_of
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.edits import EditRefused, StrikeWords, apply_edit, new_quote
@@ -259,7 +260,7 @@ def _lengths(heard: Heard) -> Row:
     for document in _random_cuts(heard.talk):
         kept = kept_spans(document)
         for rate in (Fraction(24000, 1001), Fraction(25), Fraction(30000, 1001), Fraction(50)):
-            made = float(frames_of(kept, rate) * 1000 / rate)
+            made = float(frames_of(played(kept), rate) * 1000 / rate)
             lost.append((total_ms(kept) - made) / float(1000 / rate))
     return Row(
         what=f"length of a cut made of whole frames, {len(lost)} cuts", measured=f"{min(lost):.3f} to {max(lost):.3f} frames lost",

@@ -11,6 +11,11 @@ from tests.helpers import edit, keep
 SECRET = "So people ask me, what is the secret? You know, there is no secret. Keep the wick short."
 LONG = ("When I was nineteen,", "Don't write that down.")
 FORTY = "We had forty lamps on the harbour wall that year. No, sorry, I said forty, I mean fourteen."
+RATES = """
+window.rates = [];
+const rate = Object.getOwnPropertyDescriptor(HTMLMediaElement.prototype, 'playbackRate');
+Object.defineProperty(HTMLMediaElement.prototype, 'playbackRate', { ...rate, set(value) { window.rates.push(value); rate.set.call(this, value); } });
+"""
 SPY = """
 window.started = [];
 const make = AudioContext.prototype.createBufferSource;
@@ -131,6 +136,43 @@ def test_an_edge_is_dragged_on_the_page_and_the_cut_follows_when_it_is_let_go(
     expect(page.locator(f'[data-word="{words[-1]}"]')).to_have_class(re.compile(r"\bout\b"))
     page.keyboard.press("Control+z")
     expect(page.locator(f'[data-word="{words[-1]}"]')).to_have_class(re.compile("kept"))
+
+
+def test_a_pause_in_which_something_is_shown_plays_faster(desk: Page, running: RunningApp, secret: dict):  # type: ignore[type-arg]
+    page = desk
+    page.add_init_script(RATES)
+    words = open_trim(page, running, secret)
+    gauge = page.locator(".gauge").first
+    long = gauge.get_attribute("title")
+    page.keyboard.press("Home")
+    page.keyboard.press("p")
+    pause = page.get_by_role("region", name="Pause")
+    pause.get_by_role("button", name="4×", exact=True).click()
+    chip = page.locator('.pause[data-chosen="true"]')
+    expect(chip).to_contain_text("4×")
+    expect(chip).to_have_attribute("title", re.compile("played 4 times as fast"))
+    expect(gauge).not_to_have_attribute("title", long or "")
+    pause.get_by_role("checkbox", name="Silent").check()
+    expect(page.get_by_role("complementary", name="Trim")).to_contain_text("4 times as fast, silent")
+
+    # Played: the recording runs at four times its speed there, and the clip goes on after it.
+    before = int(
+        page.locator('[data-word]:has(+ .pause[data-chosen="true"])').first.get_attribute("data-word") or words[0]
+    )
+    page.locator(f'[data-word="{before}"]').click()
+    page.keyboard.press("Space")
+    wait_for(lambda: page.evaluate("window.rates.slice(-3)") == [1, 4, 1], "the pace of the recording")
+    page.keyboard.press("Space")
+
+    # Words that are said in it are told, and play as they were said again by button.
+    page.keyboard.press("Control+z")
+    page.locator(f'[data-word="{words[8]}"]').click()
+    page.keyboard.press("Shift+ArrowRight")
+    page.get_by_role("group", name="Speed of this stretch").first.get_by_role("button", name="2×", exact=True).click()
+    expect(page.locator(f'[data-word="{words[8]}"]')).to_have_class(re.compile("fast"))
+    page.goto(f"{running.url}/quote/{secret['id']}/check")
+    said = page.get_by_text("2 times as fast: nobody can follow it").first
+    expect(said).to_be_visible()
 
 
 def test_a_version_is_made_to_fit_piece_by_piece(desk: Page, running: RunningApp, demo: int):

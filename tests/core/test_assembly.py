@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from nimble_quote.core.assembly import Assembly, assemble, cut_ms, frames_of
 from nimble_quote.core.assembly.runs import lay_out
+from nimble_quote.core.cutting.playing import played
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.edits import AddVersion, PlaceCaptions, ShowCaptions, StrikeWords, apply_edit, new_quote
 from nimble_quote.core.talk import Talk
@@ -23,7 +24,7 @@ def quote(text: str = "So people ask me, | you know, | there is no secret.") -> 
 
 
 def test_the_picture_lies_end_to_end_on_the_frame_grid_under_its_sound():
-    segments = lay_out((Span(start_ms=1000, end_ms=2010), Span(start_ms=3030, end_ms=3050)), Fraction(25))
+    segments = lay_out(played((Span(start_ms=1000, end_ms=2010), Span(start_ms=3030, end_ms=3050))), Fraction(25))
     # 1030 ms make 25 whole frames; the second span would begin at 1010 ms, nearest to the end of them.
     assert [(s.source_frame, s.frames, s.first_frame) for s in segments] == [(25, 25, 0)]
 
@@ -32,7 +33,7 @@ def test_the_picture_lies_end_to_end_on_the_frame_grid_under_its_sound():
 def test_picture_and_sound_are_never_more_than_half_a_frame_apart(some: list[Span], rate: Fraction):
     frame_ms = float(1000 / rate)
     starts = [total_ms(some[:place]) for place in range(len(some))]
-    for segment in lay_out(tuple(some), rate):
+    for segment in lay_out(played(some), rate):
         for frame in (segment.first_frame, segment.first_frame + segment.frames - 1):
             # What is heard in the middle of the frame is what it shows, but where it has a join inside.
             middle = (frame + 0.5) * frame_ms
@@ -45,10 +46,10 @@ def test_picture_and_sound_are_never_more_than_half_a_frame_apart(some: list[Spa
 
 @given(st.lists(spans(), min_size=1, max_size=12), st.sampled_from([Fraction(25), Fraction(30000, 1001), Fraction(60)]))
 def test_a_cut_is_no_longer_than_its_spans_and_loses_less_than_a_frame(some: list[Span], rate: Fraction):
-    made = float(frames_of(some, rate) * 1000 / rate)
+    made = float(frames_of(played(some), rate) * 1000 / rate)
     if total_ms(some) > 1000 / rate:
         assert total_ms(some) - float(1000 / rate) < made <= total_ms(some) + 0.1
-        assert sum(segment.frames for segment in lay_out(tuple(some), rate)) == frames_of(some, rate)
+        assert sum(segment.frames for segment in lay_out(played(some), rate)) == frames_of(played(some), rate)
 
 
 def test_captions_follow_the_cut():

@@ -114,7 +114,7 @@ def test_findings_of_a_faster_version_mend_in_its_own_time():
     version = document.versions[0]
     fast = document.model_copy(update={"versions": (replace_speed(version, 1.15),)})
     assembly = assemble(fast, context, HD, DESTINATIONS[version.destination])
-    checked = Checked(context=replace(context), speed=1.15)
+    checked = Checked(context=replace(context))
     (finding,) = [one for one in check_captions(assembly, checked) if one.check == "cue-fast"]
     mended = apply_edit(fast, finding.mend, context)  # type: ignore[arg-type]
     again = assemble(mended, context, HD, DESTINATIONS[version.destination])

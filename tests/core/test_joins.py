@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 
 from nimble_quote.core.cutting.joins import LONGEST_FADE_MS, SHORTEST_FADE_MS, SoundPiece, sound_pieces
 from nimble_quote.core.cutting.mixing import SAMPLES_MS, mix, reach_ms, with_faded_ends
-from nimble_quote.core.cutting.reading import joins, source_at
+from nimble_quote.core.cutting.playing import played, source_at
+from nimble_quote.core.cutting.reading import joins
 from nimble_quote.core.timebase import Span
 from tests.talks import talk_of
 
@@ -92,7 +93,7 @@ def test_what_is_hushed_is_heard_as_the_room():
 
 
 def test_joins_and_moments_of_a_cut_are_found_in_the_source():
-    kept = [span(1000, 1500), span(3000, 3200), span(9000, 9900)]
+    kept = played([span(1000, 1500), span(3000, 3200), span(9000, 9900)])
     assert [(j.before_ms, j.after_ms, j.out_ms) for j in joins(kept)] == [(1500, 3000, 500), (3200, 9000, 700)]
     assert [source_at(kept, ms) for ms in (0, 499, 500, 650, 700, 1599, 1600)] == [
         1000,

@@ -16,7 +16,7 @@ from nimble_quote.core.document import EndCard, Music, QuoteDocument, SpeakingSo
 from nimble_quote.core.edits import AddOverlay, AddVersion, Edit, SetSpeed, Shows, apply_edit, new_quote
 from nimble_quote.core.overlay_checks import SPEECH_OVER_MUSIC_DB, check_overlays
 from nimble_quote.core.sound.ducking import AHEAD_MS, HOLD_MS, gains, lowered, phrases
-from nimble_quote.core.sound.laying import with_music
+from nimble_quote.core.sound.laying import SILENT_LUFS, UNDER_VOICE_DB, with_film, with_music
 from nimble_quote.core.sound.looping import CROSSFADE, Loop, find_loop, looped
 from nimble_quote.core.timebase import Span
 from tests.shipped import DESTINATIONS
@@ -150,7 +150,7 @@ def test_music_is_so_many_db_below_the_voice_and_nowhere_else():
     assert not out[5000 * SAMPLES_MS :].any()
     assert out[1100 * SAMPLES_MS, 0] == pytest.approx(0.1 * 10 ** (-6 / 20), rel=1e-3)
     assert out[3000 * SAMPLES_MS, 0] == pytest.approx(0.1 * 10 ** (-18 / 20), rel=1e-3)
-    quiet = with_music(bed, sound, {1: piece}, None)
+    quiet = with_music(bed, sound, {1: piece}, SILENT_LUFS)
     assert quiet[1100 * SAMPLES_MS, 0] == pytest.approx(0.1 * 10 ** (-6 / 20), rel=1e-3), "nobody speaks: as if at -20"
     assert not bed.any()
 
@@ -226,3 +226,21 @@ def test_a_loop_goes_on_wherever_it_begins(first: int):
     assert power.max() < 0.014
     until = 95_000 - first
     assert np.array_equal(out[:until], piece[first:95_000]), "as it is, until it turns"
+
+
+def test_footage_is_heard_under_the_voice_or_in_its_place_and_nowhere_else():
+    voice = np.full((48_000, 2), 0.25, np.float32)
+    film = np.full((24_000, 2), 0.5, np.float32)
+    under = with_film(voice, film, 12_000, 0.0, alone=False)
+    assert under[24_000, 0] == pytest.approx(0.25 + 0.5 * 10 ** (-UNDER_VOICE_DB / 20), rel=0.01)
+    instead = with_film(voice, film, 12_000, -6.02, alone=True)
+    assert instead[24_000, 0] == pytest.approx(0.25, rel=0.01), "as loud as the voice, and no voice"
+    for made in (under, instead):
+        assert np.array_equal(made[:12_000], voice[:12_000])
+        assert np.array_equal(made[36_000:], voice[36_000:])
+        assert np.abs(np.diff(made[:, 0])).max() < 0.01, "nothing clicks"
+    late = with_film(voice, film, 40_000, 0.0, alone=True)
+    assert len(late) == len(voice), "no longer than the clip"
+    assert with_film(voice, film, 48_000, 0.0, alone=True) is voice
+    hiss = with_film(voice, film, 12_000, 60.0, alone=True)
+    assert hiss.max() < 0.5 * 10 ** (24.1 / 20), "what is all but silent is not made a roar"

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from nimble_quote.core.assembly import Assembly, assemble
 from nimble_quote.core.assembly.runs import lay_out
 from nimble_quote.core.context import Shot
+from nimble_quote.core.cutting.playing import played
 from nimble_quote.core.document import (
     Choice,
     Framing,
@@ -133,7 +134,7 @@ def test_a_still_camera_has_one_key():
 
 @given(st.lists(spans(30_000), min_size=1, max_size=8), st.sampled_from([0.95, 1.0, 1.08, 1.15]))
 def test_segments_tile_the_output_at_any_speed(some: list[Span], speed: float):
-    segments = lay_out(tuple(some), Fraction(25), speed)
+    segments = lay_out(played(some, speed=speed), Fraction(25))
     at = 0
     for one in segments:
         assert one.first_frame == at

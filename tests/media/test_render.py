@@ -20,6 +20,7 @@ from nimble_quote.core.edits import (
     Edit,
     FrameShot,
     FramingChange,
+    PlayFast,
     SetSpeed,
     ShowCaptions,
     Shows,
@@ -158,6 +159,51 @@ async def test_sound_and_picture_stay_together_across_joins(tmp_path: Path):
     apart = [np.abs(heard - at).min() for at in seen if np.abs(np.array(joins) - at).min() > 100]
     assert len(apart) >= 5
     assert max(apart) <= 22, "half a frame is 20 ms"
+
+
+@pytest.mark.parametrize(("times", "silent"), [(3.0, False), (4.0, True), (1.5, False)])
+async def test_a_fast_stretch_is_cut_to_the_frame_and_keeps_its_pitch(times: float, silent: bool, tmp_path: Path):
+    media = make_media(
+        tmp_path / "counted.mp4", COUNTED.format(rate="25"), "sine=f=440:r=48000:d=8",
+        options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-g", "40", "-c:a", "aac"),
+    )  # fmt: skip
+    facts = RecordingFacts(duration_ms=8000, width=80, height=60, rate=Fraction(25))
+    fast = PlayFast(span=Span(start_ms=1500, end_ms=3900), times=times, silent=silent)
+    assembly = assembly_of(facts, fast, MANY_CUTS[-1], NO_CAPTIONS, destination="wide-140", small=True)
+    clip = await rendered(assembly, media, tmp_path / "work")
+    assert numbers(clip) == planned(assembly)
+    assert (await measure_clip(clip)).audio_ms == pytest.approx(assembly.length_ms, abs=1)
+    stretch = next(one for one in assembly.sound.played if one.times == times)
+    sound = samples(clip)
+    inside = sound[int(stretch.out_ms * 48) + 2400 : int(stretch.out_end_ms * 48) - 2400]
+    after = sound[int(stretch.out_end_ms * 48) + 2400 :][:9600]
+    heard = [np.argmax(np.abs(np.fft.rfft(part))) * 48000 / len(part) for part in (inside, after)]
+    assert heard[1] == pytest.approx(440, abs=10)
+    if silent:
+        assert np.abs(inside).max() < 0.01 * np.abs(after).max()
+    else:
+        assert heard[0] == pytest.approx(440, abs=10), "as high as it was"
+        assert np.abs(inside).max() > 0.5 * np.abs(after).max()
+
+
+@pytest.mark.parametrize("silent", [False, True])
+async def test_after_a_fast_stretch_sound_and_picture_are_together(silent: bool, tmp_path: Path):
+    """A flash and a beep of the source some time after what was played fast arrive together."""
+    flash = "nullsrc=s=80x60:r=25:d=8,geq=lum='if(eq(N\\,120)\\,235\\,16)':cb=128:cr=128"
+    beep = "aevalsrc=if(between(t\\,4.8\\,4.88)\\,0.5*sin(6000*t)\\,0):s=48000:d=8"
+    media = make_media(
+        tmp_path / "sync.mp4", flash, beep, options=("-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac")
+    )
+    facts = RecordingFacts(duration_ms=8000, width=80, height=60, rate=Fraction(25))
+    fast = [
+        PlayFast(span=Span(start_ms=1200 + n * 1000, end_ms=1700 + n * 1000), times=3.7, silent=silent)
+        for n in range(3)
+    ]
+    assembly = assembly_of(facts, *fast, NO_CAPTIONS, small=True)
+    clip = await rendered(assembly, media, tmp_path / "work")
+    sound = np.abs(samples(clip))
+    seen, heard = np.argmax(luma(clip)) * 40, np.argmax(sound > 0.3 * sound.max()) / 48
+    assert abs(seen - heard) <= 22, "half a frame is 20 ms"
 
 
 @pytest.mark.parametrize("seconds", [2, 0.2])
@@ -504,6 +550,29 @@ async def test_footage_shows_the_frames_of_the_other_recording_and_the_sound_goe
     expected[25:55] = [frame % 32 for frame in range(100, 130)]
     assert numbers(other) == expected
     assert np.array_equal(samples(one), samples(other))
+
+
+@pytest.mark.parametrize("heard", ["under", "instead"])
+async def test_footage_is_heard_while_it_shows(heard: str, tmp_path: Path):
+    media, facts = counted(tmp_path)
+    other = make_media(
+        tmp_path / "other.mp4", COUNTED.format(rate="25"), "aevalsrc=0.02*sin(2*PI*1000*t):s=48000:d=8",
+        options=("-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-c:a", "aac"),
+    )  # fmt: skip
+    footage = Footage(recording=5, from_ms=4000, width=80, height=60, duration_ms=8000, heard=heard)
+    insert = over(Insert(footage=footage), kind="start", offset_ms=1000, length_ms=1200)
+    assembly = assembly_of(facts, NO_CAPTIONS, insert, destination="wide-140", small=True)
+    sound = samples(await rendered(assembly, media, tmp_path / "a", **{"recording-5": other}))
+
+    def level(at_ms: int, hertz: int) -> float:
+        part = sound[at_ms * 48 : (at_ms + 400) * 48]
+        around = slice(round((hertz - 15) * len(part) / 48000), round((hertz + 15) * len(part) / 48000) + 1)
+        return float(20 * np.log10(np.abs(np.fft.rfft(part * np.hanning(len(part))))[around].max() + 1e-9))
+
+    assert level(300, 1000) < level(300, 440) - 40, "not before it shows"
+    assert level(2500, 1000) < level(2500, 440) - 40, "nor after it"
+    over_talk = level(1400, 1000) - level(1400, 440)
+    assert over_talk > 30 if heard == "instead" else over_talk == pytest.approx(-16, abs=4)
 
 
 async def test_a_picture_that_fades_is_there_in_its_frames_and_no_other(tmp_path: Path):

@@ -21,7 +21,8 @@ from nimble_quote.core.captions.replacing import occurrences
 from nimble_quote.core.captions.spelling import misspelt
 from nimble_quote.core.captions.taking import FileCue, Taken, taken_by_times, taken_by_words
 from nimble_quote.core.captions.words import shown_text
-from nimble_quote.core.cutting.kept import kept_spans, kept_words
+from nimble_quote.core.cutting.kept import kept_words
+from nimble_quote.core.cutting.playing import played_in
 from nimble_quote.core.document.looks import LanguageCode
 from nimble_quote.core.edits import EditRefused, TakeCaptions, TakeTranslation
 from nimble_quote.core.edits.captions import TranslatedWords
@@ -183,7 +184,7 @@ async def read_captions(
         FileCue(text=" ".join(token.text for token in one.tokens), start_ms=one.start_ms, end_ms=one.end_ms)
         for one in reading.cues
     ]
-    words = [one for one in caption_words(quote.document, context.talk, kept_spans(quote.document)) if one.text]
+    words = [one for one in caption_words(quote.document, context.talk, played_in(quote.document)) if one.text]
     if language is None:
         taken = await asyncio.to_thread(taken_by_words, cues, words)
     else:

@@ -25,7 +25,7 @@ from nimble_quote.store.recordings import RecordingRow
 router = APIRouter(prefix="/api")
 
 _DIFFERING = (
-    ("captions", "captions"), ("treatments", "framing"), ("versions", "versions"), ("overlays", "what stands over the picture"), ("finish", "finish"), ("accepted", "accepted notes"), ("hushed", "room tone"),
+    ("fast", "what is played fast"), ("captions", "captions"), ("treatments", "framing"), ("versions", "versions"), ("overlays", "what stands over the picture"), ("finish", "finish"), ("accepted", "accepted notes"), ("hushed", "room tone"),
     ("part", "lines of the part"),
 )  # fmt: skip
 

@@ -1,5 +1,6 @@
 """Trim: what a rule would strike, fit plans, parts, the sound of a cut, and a close look at an edge."""
 
+from math import ceil
 from pathlib import Path
 from typing import Annotated
 from uuid import uuid4
@@ -12,12 +13,13 @@ from nimble_quote.api.readings import brief
 from nimble_quote.api.state import ServerState, TheConnection, TheServer, loaded
 from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.workbench import LoupeView, PlanView
-from nimble_quote.core.assembly import assemble, cut_ms
+from nimble_quote.core.assembly import RECORDING, assemble, cut_ms
 from nimble_quote.core.assembly.bookends import added_ms
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import quiet_points
 from nimble_quote.core.cutting.kept import kept_spans
 from nimble_quote.core.cutting.plans import Wishes, fit_plan
+from nimble_quote.core.cutting.playing import length_of, played
 from nimble_quote.core.cutting.splitting import PlannedPart, as_quotes, split
 from nimble_quote.core.cutting.strikes import Rule, Strike, strikes
 from nimble_quote.core.cutting.ways import CutSentence, Worth, parts_of
@@ -25,8 +27,9 @@ from nimble_quote.core.destinations import Destination
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.soundbites.finder import NotSentences
 from nimble_quote.core.talk import LEVEL_MS, Talk
-from nimble_quote.core.timebase import Span, total_ms
+from nimble_quote.core.timebase import Span
 from nimble_quote.media.sound import closely
+from nimble_quote.media.source import Source
 from nimble_quote.store import house_sounds, quotes, recordings
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.quotes import QuoteRow
@@ -85,7 +88,7 @@ async def plan_fit(quote_id: RowId, asked: PlanAsked, conn: TheConnection, serve
     quote, recording, context = await loaded(conn, server, quote_id)
     limit = _limit(quote, recording, context, asked.destination)
     sentences = await _sentences(conn, server, quote, recording, context.talk, asked.destination)
-    kept = total_ms(kept_spans(quote.document, asked.destination))
+    kept = ceil(length_of(played(kept_spans(quote.document, asked.destination), quote.document.fast)))
     wishes = Wishes(refused=frozenset(asked.refused), locked=frozenset(asked.locked))
     version = quote.document.version(asked.destination)
     now = version.speed if version else 1.0
@@ -121,13 +124,17 @@ async def get_sound(quote_id: RowId, destination: str, server: TheServer, plain:
         source = _sound(server, recording)
         assembly = assemble(quote.document, context, recording.facts, _version(quote, context, destination))
         held = server.sounds.held(assembly)
+        others = await recordings.many(conn, sorted({one.recording for one in assembly.footage if one.heard != "not"}))
         contents = await house_sounds.contents(conn, assembly.house_sounds - set(held))
+    sources = {RECORDING: Source(path=source, sound_track=recording.sound_track)}
+    for one in assembly.footage:
+        if (other := others.get(one.recording)) and (path := server.media.store.local(other.media_path)).exists():
+            track = other.sound_track if other.sound_tracks else None
+            sources[one.source] = Source(path=path, sound_track=track)
     async with server.tools.turn():
         music = held | await server.sounds.taken(assembly, contents)
         with server.media.scratch(f"sound-{uuid4().hex}") as scratch:
-            wav = await server.sounds.wav(
-                assembly, recording.content, source, recording.sound_track, scratch, music, plain=plain
-            )
+            wav = await server.sounds.wav(assembly, recording.content, sources, scratch, music, plain=plain)
     return Response(wav, media_type="audio/wav", headers={"cache-control": "no-store"})
 
 

@@ -11,10 +11,10 @@ from nimble_quote.core.captions.styles import block_height
 from nimble_quote.core.captions.timing import Clip
 from nimble_quote.core.captions.words import CaptionWord, in_pieces, shown_text
 from nimble_quote.core.context import Context
+from nimble_quote.core.cutting.playing import Played
 from nimble_quote.core.destinations import Area, Destination
 from nimble_quote.core.document import CaptionLook, QuoteDocument, TranslatedText, Translation
 from nimble_quote.core.talk import Talk
-from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
 
 EDGE = 0.04
@@ -39,11 +39,10 @@ def cue_track(
     document: QuoteDocument,
     context: Context,
     words: Sequence[CaptionWord],
-    kept: Sequence[Span],
+    stretches: Sequence[Played],
     picture: Sequence[PictureRun],
     clip: Clip,
     destination: Destination,
-    speed: float,
 ) -> CueTrack:
     """The captions of a version, whose words are those of `caption_words` in pieces."""
     letters = letters_for(document, context, destination)
@@ -55,7 +54,7 @@ def cue_track(
     ]
     clip = Clip(rate=clip.rate, frames=clip.frames, cuts=tuple(run.first_frame for run in picture if run.first_frame))
     fixed = fixed_in(document.captions, pieces, context.talk)
-    made = make_cues(pieces, fixed, letters, clip, added_in(document, kept, speed), speakers_of(context.talk, document))
+    made = make_cues(pieces, fixed, letters, clip, added_in(document, stretches), speakers_of(context.talk, document))
     made = _translated(made, document, context.talk, letters)
     return CueTrack(
         style=document.captions.style,
@@ -68,32 +67,33 @@ def cue_track(
     )
 
 
-def caption_words(
-    document: QuoteDocument, talk: Talk, kept: Sequence[Span], speed: float = 1.0
-) -> tuple[CaptionWord, ...]:
+def caption_words(document: QuoteDocument, talk: Talk, stretches: Sequence[Played]) -> tuple[CaptionWord, ...]:
     """The kept words with their corrected text, timed in milliseconds from the start of the output."""
     corrections = {c.word: c.text for c in document.captions.corrections}
     names = {name: number for number, name in enumerate(speakers_of(talk, document))}
     emphasised = {word.ref for ref in document.captions.emphasised if (word := talk.lasting(ref))}
     out: list[CaptionWord] = []
-    at_ms = 0
-    for span in kept:
-        words = [word for word in talk.between(span.start_ms, span.end_ms) if not _hushed(word, document)]
-        for place_in_span, word in enumerate(words):
-            start, end = max(word.start_ms, span.start_ms), min(word.end_ms, span.end_ms)
+    joined = False
+    for stretch in stretches:
+        joined = joined or not stretch.goes_on
+        start_ms, end_ms = stretch.source_ms, stretch.source_end_ms
+        for word in talk.between(start_ms, end_ms):
+            if _hushed(word, document):
+                continue
+            start, end = max(word.start_ms, start_ms), min(word.end_ms, end_ms)
             sentence = talk.sentence_of(word.index)
             out.append(
                 CaptionWord(
                     text=shown_text(word, corrections),
-                    start_ms=(at_ms + start - span.start_ms) / speed,
-                    end_ms=(at_ms + end - span.start_ms) / speed,
+                    start_ms=stretch.out_at(start),
+                    end_ms=stretch.out_at(end),
                     index=word.index,
-                    after_join=bool(out) and place_in_span == 0,
+                    after_join=bool(out) and joined,
                     emphasised=word.ref in emphasised,
                     speaker=names.get(sentence.speaker or "", 0) if sentence else 0,
                 )
             )
-        at_ms += span.length_ms
+            joined = False
     return tuple(out)
 
 
@@ -107,18 +107,17 @@ def speakers_of(talk: Talk, document: QuoteDocument) -> tuple[str, ...]:
     return tuple(dict.fromkeys(names))
 
 
-def added_in(document: QuoteDocument, kept: Sequence[Span], speed: float) -> list[Added]:
+def added_in(document: QuoteDocument, stretches: Sequence[Played]) -> list[Added]:
     """The cues that were put in by hand, as far as their stretch of the source is kept."""
     out: list[Added] = []
     for one in document.captions.added:
-        at_ms, shown = 0, []
-        for span in kept:
-            start, end = max(one.start_ms, span.start_ms), min(one.end_ms, span.end_ms)
+        shown = []
+        for stretch in stretches:
+            start, end = max(one.start_ms, stretch.source_ms), min(one.end_ms, stretch.source_end_ms)
             if start < end:
-                shown.append((at_ms + start - span.start_ms, at_ms + end - span.start_ms))
-            at_ms += span.length_ms
+                shown.append((stretch.out_at(start), stretch.out_at(end)))
         if shown:
-            out.append(Added(id=one.id, text=one.text, start_ms=shown[0][0] / speed, end_ms=shown[-1][1] / speed))
+            out.append(Added(id=one.id, text=one.text, start_ms=shown[0][0], end_ms=shown[-1][1]))
     return out
 
 

@@ -8,7 +8,10 @@ from nimble_quote.core.assembly.model import MusicLayer, Sound
 from nimble_quote.core.assembly.overlays.when import frames_of_when
 from nimble_quote.core.captions.words import CaptionWord
 from nimble_quote.core.context import Context
-from nimble_quote.core.cutting.joins import SoundPiece
+from nimble_quote.core.cutting.joins import sound_pieces
+from nimble_quote.core.cutting.kept import kept_spans
+from nimble_quote.core.cutting.playing import Played
+from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import Music, Overlay, QuoteDocument, SpeakingSound
 from nimble_quote.core.timebase import Span, ms_at
 
@@ -20,8 +23,8 @@ def sound_of(
     document: QuoteDocument,
     context: Context,
     words: Sequence[CaptionWord],
-    speech: Sequence[SoundPiece],
-    speed: float,
+    stretches: Sequence[Played],
+    destination: Destination,
     rate: Fraction,
     ends: Bookends,
 ) -> Sound:
@@ -35,8 +38,8 @@ def sound_of(
         if shown is not None
     ]
     return Sound(
-        speech=tuple(speech),
-        speed=speed,
+        speech=sound_pieces(kept_spans(document, destination.id), document.hushed, context.talk),
+        played=tuple(stretches),
         cleaned=cleaning.what.strength if cleaning and isinstance(cleaning.what, SpeakingSound) else None,
         voiced=_voiced(words) if layers else (),
         music=tuple(layers),

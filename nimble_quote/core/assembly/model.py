@@ -21,6 +21,7 @@ from typing import Literal
 from nimble_quote.core.assembly.placed import PlacedFootage, PlacedOverlay
 from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.cutting.joins import SoundPiece
+from nimble_quote.core.cutting.playing import Played
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import CaptionLook, Limits
 from nimble_quote.core.framing.layouts import Behind
@@ -125,7 +126,7 @@ class PictureRun(Frozen):
     def follows(self, other: "PictureRun") -> bool:
         """Whether the source goes on here where the other run, just before it, has left it."""
         left = other.source_frame + other.frames * other.step
-        return self.source == other.source and self.step == other.step and abs(self.source_frame - left) <= self.step
+        return self.source == other.source and abs(self.source_frame - left) <= max(self.step, other.step)
 
 
 class MusicLayer(Frozen):
@@ -149,11 +150,11 @@ class MusicLayer(Frozen):
 
 
 class Sound(Frozen):
-    """What is heard: pieces of the recording one after another, all played `speed` times as fast; when somebody speaks, in
-    milliseconds of the output; and music under it."""
+    """What is heard: pieces of the recording one after another, and how fast the stretches of the cut that they make are played;
+    when somebody speaks, in milliseconds of the output; and music under it."""
 
     speech: tuple[SoundPiece, ...]
-    speed: float = 1.0
+    played: tuple[Played, ...] = ()
     cleaned: Literal["light", "firm"] | None = None
     """How much is done to the speech."""
     voiced: tuple[Span, ...] = ()

@@ -129,6 +129,7 @@ class PlacedFootage(Placed):
 
     kind: Literal["footage"] = "footage"
     recording: int
+    heard: Literal["not", "under", "instead"] = "not"
     source_frame: int
     source_width: int
     source_height: int

@@ -11,13 +11,13 @@ from nimble_quote.core.assembly.faces import followed_faces, frames_of_faces
 from nimble_quote.core.assembly.hearing import sound_of
 from nimble_quote.core.assembly.model import RECORDING, Assembly, PictureRun, SourceSize, sharpness_of
 from nimble_quote.core.assembly.overlays import placed_overlays
-from nimble_quote.core.assembly.runs import Stage, framed, frames_of, lay_out, step_of
+from nimble_quote.core.assembly.runs import Stage, framed, frames_of, lay_out
 from nimble_quote.core.captions.timing import Clip
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.context import Context
 from nimble_quote.core.covers import cover_moment
-from nimble_quote.core.cutting.joins import sound_pieces
 from nimble_quote.core.cutting.kept import kept_spans
+from nimble_quote.core.cutting.playing import Played, played, played_in
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import QuoteDocument, Version
 from nimble_quote.core.framing.framed import FramedShot
@@ -51,10 +51,9 @@ def assemble(
     """Resolves a document for a destination, by its shots where those are framed already. A destination without a version
     gets the defaults of one."""
     rate = clip_rate(facts, destination)
-    version = document.version(destination.id) or Version(destination=destination.id)
-    kept = kept_spans(document, destination.id)
-    frames = frames_of(kept, rate, version.speed)
-    words = caption_words(document, context.talk, kept, version.speed)
+    stretches = played_in(document, destination.id)
+    frames = frames_of(stretches, rate)
+    words = caption_words(document, context.talk, stretches)
     clip = Clip(rate=rate, frames=frames)
     sources = (SourceSize(id=RECORDING, width=facts.width, height=facts.height),) if facts.has_picture else ()
     picture = picture_of(document, context, facts, destination, shots)
@@ -70,13 +69,9 @@ def assemble(
         picture=around_cut(picture, cover, card),
         cover_frames=1 if cover else 0,
         card_frame=ends.card_frame,
-        sound=sound_of(
-            document, context, words, sound_pieces(kept, document.hushed, context.talk), version.speed, rate, ends
-        ),
+        sound=sound_of(document, context, words, stretches, destination, rate, ends),
         cue_tracks=(
-            after_cover(
-                cue_track(document, context, words, kept, picture, clip, destination, version.speed), 1 if cover else 0
-            ),
+            after_cover(cue_track(document, context, words, stretches, picture, clip, destination), 1 if cover else 0),
         )
         if document.captions.shown
         else (),
@@ -112,8 +107,8 @@ def _cover_run(
     at_ms = min(at_ms, max(0, facts.duration_ms - 2 * ceil(ms_at(1, rate))))
     moment = Span(start_ms=at_ms, end_ms=at_ms + 2 * ceil(ms_at(1, rate)))
     shots = framed_shots(document, context, (facts.width, facts.height), destination, [moment])
-    stage = Stage(source=(facts.width, facts.height), destination=destination, rate=rate, step=step_of(1.0))
-    run = framed(lay_out([moment], rate), shots, stage, softened=False)[0]
+    stage = Stage(source=(facts.width, facts.height), destination=destination, rate=rate)
+    run = framed(lay_out(played([moment]), rate), shots, stage, softened=False)[0]
     return run.model_copy(update={"frames": 1})
 
 
@@ -137,17 +132,17 @@ def picture_of(
     """The picture of a version alone: the runs that tile its length, by its shots where those are framed already."""
     rate = clip_rate(facts, destination)
     version = document.version(destination.id) or Version(destination=destination.id)
-    kept = kept_spans(document, destination.id)
+    stretches = played_in(document, destination.id)
     if not facts.has_picture:
         first = Behind(kind="colour", colour=context.catalogue.colour)
         behind = behind_of(choice_for(document.span, levels_for(document, destination)), first)
         if behind.kind == "blur":
             behind = behind.model_copy(update={"kind": "colour"})
-        return (PictureRun(first_frame=0, frames=frames_of(kept, rate, version.speed), source=None, behind=behind),)
+        return (PictureRun(first_frame=0, frames=frames_of(stretches, rate), source=None, behind=behind),)
     size = facts.width, facts.height
     shots = shots_of(document, context, facts, destination) if shots is None else shots
-    stage = Stage(source=size, destination=destination, rate=rate, step=step_of(version.speed))
-    return _framed_once(tuple(kept), tuple(shots), stage, version.speed, softened=version.soften == "scale")
+    stage = Stage(source=size, destination=destination, rate=rate)
+    return _framed_once(stretches, tuple(shots), stage, softened=version.soften == "scale")
 
 
 _FRAMED: OrderedDict[tuple[object, ...], tuple[tuple[FramedShot, ...], tuple[PictureRun, ...]]] = OrderedDict()
@@ -155,14 +150,14 @@ _MOST_FRAMED = 64
 
 
 def _framed_once(
-    kept: tuple[Span, ...], shots: tuple[FramedShot, ...], stage: Stage, speed: float, *, softened: bool
+    stretches: tuple[Played, ...], shots: tuple[FramedShot, ...], stage: Stage, *, softened: bool
 ) -> tuple[PictureRun, ...]:
     """The runs of a cut, made once for as long as it is framed the same: most edits are of what is said."""
-    key = kept, stage, speed, softened
+    key = stretches, stage, softened
     known = _FRAMED.get(key)
     # Shots that were framed before are the same objects, so that comparing them costs nothing.
     if known is None or known[0] != shots:
-        known = shots, framed(lay_out(kept, stage.rate, speed), shots, stage, softened=softened)
+        known = shots, framed(lay_out(stretches, stage.rate), shots, stage, softened=softened)
         _FRAMED[key] = known
         if len(_FRAMED) > _MOST_FRAMED:
             _FRAMED.popitem(last=False)
@@ -189,6 +184,4 @@ def clip_ms(
 
 
 def _cut_frames(document: QuoteDocument, facts: RecordingFacts, destination: Destination | None) -> int:
-    name = destination.id if destination else None
-    version = document.version(name) if name else None
-    return frames_of(kept_spans(document, name), clip_rate(facts, destination), version.speed if version else 1.0)
+    return frames_of(played_in(document, destination.id if destination else None), clip_rate(facts, destination))

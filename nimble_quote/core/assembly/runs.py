@@ -11,6 +11,7 @@ from math import ceil, floor
 import numpy as np
 
 from nimble_quote.core.assembly.model import RECORDING, Key, LightKey, Panel, PanelLight, PictureRun
+from nimble_quote.core.cutting.playing import Played, length_of
 from nimble_quote.core.destinations import Destination
 from nimble_quote.core.document import View
 from nimble_quote.core.framing.framed import FramedShot
@@ -19,7 +20,7 @@ from nimble_quote.core.framing.lighting import Light
 from nimble_quote.core.framing.views import turning_points, views_at
 from nimble_quote.core.framing.window import Rectangle, even, filling, fitting
 from nimble_quote.core.model import Frozen
-from nimble_quote.core.timebase import Span, ms_at, total_ms
+from nimble_quote.core.timebase import ms_at
 
 _OFF_PX = 0.2
 SOFTENED_SCALE = 1.06
@@ -28,21 +29,23 @@ SOFTENED_SCALE = 1.06
 
 class Segment(Frozen):
     """A stretch of source on the frame grid of the output: `frames` frames of it from `first_frame`, which show the
-    source from `source_frame` on."""
+    source from `source_frame` on, `step` frames of it for each."""
 
     source_frame: int
     frames: int
     first_frame: int
+    step: Fraction = Fraction(1)
+    goes_on: bool = False
+    """Whether the source goes on here where the segment before has left it."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Stage:
-    """What runs are framed for: the size of the source, the output, the rate, and how fast the source runs."""
+    """What runs are framed for: the size of the source, the output, and the rate."""
 
     source: tuple[int, int]
     destination: Destination
     rate: Fraction
-    step: Fraction
 
     @property
     def output(self) -> tuple[int, int]:
@@ -54,27 +57,31 @@ def step_of(speed: float) -> Fraction:
     return Fraction(speed).limit_denominator(1000)
 
 
-def frames_of(kept: Sequence[Span], rate: Fraction, speed: float = 1.0) -> int:
-    """How many frames some kept spans make: the whole frames in their length, so that no limit is passed by rounding."""
+def frames_of(stretches: Sequence[Played], rate: Fraction) -> int:
+    """How many frames a cut makes: the whole frames in its length, so that no limit is passed by rounding."""
     # A thousandth of a frame is no sound that anybody misses, and no length that a limit is passed by.
-    return max(1, floor(total_ms(kept) / speed * rate.numerator / rate.denominator / 1000 + 1e-3))
+    return max(1, floor(length_of(stretches) * rate.numerator / rate.denominator / 1000 + 1e-3))
 
 
-def lay_out(spans: Sequence[Span], rate: Fraction, speed: float = 1.0) -> tuple[Segment, ...]:
-    """Lays the picture of kept spans end to end on the frame grid, under the sound, which is cut to the millisecond.
+def lay_out(stretches: Sequence[Played], rate: Fraction) -> tuple[Segment, ...]:
+    """Lays the picture of a cut end to end on the frame grid, under the sound, which is cut to the millisecond.
 
     Each join falls on the frame nearest to that of the sound, so that picture and sound are never more than half a
-    frame apart, whatever the number of joins. A span too short for a frame shows none.
+    frame apart, whatever the number of joins. A stretch too short for a frame shows none.
     """
     segments: list[Segment] = []
-    at_ms, frame, end = 0, 0, frames_of(spans, rate, speed)
-    for span in spans:
-        until = min(end, _nearest((at_ms + span.length_ms) / speed, rate)) if span is not spans[-1] else end
+    frame, end = 0, frames_of(stretches, rate)
+    for one in stretches:
+        until = min(end, _nearest(one.out_end_ms, rate)) if one is not stretches[-1] else end
         if until > frame:
-            begins = max(0, _nearest(span.start_ms + ms_at(frame, rate) * speed - at_ms, rate))
-            segments.append(Segment(source_frame=begins, frames=until - frame, first_frame=frame))
+            begins = max(0, _nearest(one.source_ms + ms_at(frame, rate) * one.times - one.out_ms * one.times, rate))
+            segments.append(
+                Segment(
+                    source_frame=begins, frames=until - frame, first_frame=frame, step=step_of(one.times),
+                    goes_on=one.goes_on and bool(segments),
+                )
+            )  # fmt: skip
             frame = until
-        at_ms += span.length_ms
     return tuple(segments)
 
 
@@ -83,15 +90,17 @@ def framed(
 ) -> tuple[PictureRun, ...]:
     """The runs of some segments: each parted where its shots are framed differently."""
     runs: list[PictureRun] = []
+    joins = 0
     for number, segment in enumerate(segments):
-        scale = SOFTENED_SCALE if softened and number % 2 else 1.0
+        joins += 1 if number and not segment.goes_on else 0
+        scale = SOFTENED_SCALE if softened and joins % 2 else 1.0
         for part, shot in _by_shot(segment, shots, stage):
             run = PictureRun(
                 first_frame=part.first_frame,
                 frames=part.frames,
                 source=RECORDING,
                 source_frame=part.source_frame,
-                step=stage.step,
+                step=segment.step,
                 behind=shot.behind,
                 tone=shot.tone,
             )
@@ -119,18 +128,20 @@ def panels_of(layout: Layout, run: PictureRun, stage: Stage, scale: float = 1.0)
 def _by_shot(segment: Segment, shots: Sequence[FramedShot], stage: Stage) -> list[tuple[Segment, FramedShot]]:
     """A segment in parts of one layout each. A cut falls on the first frame that shows what is after it."""
     edges = sorted({_nearest(shot.span.start_ms, stage.rate) for shot in shots})
-    cuts = {ceil((edge - segment.source_frame) / stage.step) for edge in edges}
+    cuts = {ceil((edge - segment.source_frame) / segment.step) for edge in edges}
     inside = [0, *sorted(cut for cut in cuts if 0 < cut < segment.frames), segment.frames]
     parts: list[tuple[Segment, FramedShot]] = []
     for a, b in pairwise(inside):
-        begins = segment.source_frame + floor(a * stage.step)
-        middle_ms = ms_at(begins, stage.rate) + ms_at(b - a, stage.rate) * float(stage.step) / 2
+        begins = segment.source_frame + floor(a * segment.step)
+        middle_ms = ms_at(begins, stage.rate) + ms_at(b - a, stage.rate) * float(segment.step) / 2
         shot = shots[max(0, bisect_right(shots, middle_ms, key=lambda one: one.span.start_ms) - 1)]
         if parts and _drawn_alike(parts[-1][1], shot):
             longer = parts[-1][0].model_copy(update={"frames": parts[-1][0].frames + b - a})
             parts[-1] = (longer, shot)
         else:
-            part = Segment(source_frame=begins, frames=b - a, first_frame=segment.first_frame + a)
+            part = segment.model_copy(
+                update={"source_frame": begins, "frames": b - a, "first_frame": segment.first_frame + a}
+            )
             parts.append((part, shot))
     return parts
 
@@ -201,7 +212,7 @@ def _straight_steps(camera: Camera, box: Rectangle, stage: Stage) -> int:
 
 def _steps(ms: float, run: PictureRun, stage: Stage) -> int:
     """How many frames of the output after the beginning of a run the source comes to a moment."""
-    return round((ms * stage.rate / 1000 - run.source_frame) / stage.step)
+    return round((ms * stage.rate / 1000 - run.source_frame) / run.step)
 
 
 def _without_repeats(keys: list[Key]) -> tuple[Key, ...]:

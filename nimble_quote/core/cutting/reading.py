@@ -6,10 +6,10 @@ from itertools import pairwise
 
 from nimble_quote.core.captions.words import shown_text
 from nimble_quote.core.cutting.kept import kept_spans, kept_words
+from nimble_quote.core.cutting.playing import Played
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.talk import Talk
-from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.words import Word
 
 
@@ -28,7 +28,7 @@ class SaidLine:
 
 
 class Join(Frozen):
-    """Where a cut leaps: from `before_ms` of the source to `after_ms`, at `out_ms` of the cut."""
+    """Where a cut leaps: from `before_ms` of the source to `after_ms`, at `out_ms` of the output."""
 
     before_ms: int
     after_ms: int
@@ -71,23 +71,13 @@ def only_kept(mine: Sequence[Word], theirs: Sequence[Word]) -> list[str]:
     return [" ".join(word.text for word in run) for run in runs]
 
 
-def joins(kept: Sequence[Span]) -> tuple[Join, ...]:
-    """The joins of some kept spans, in order."""
-    out, at = [], 0
-    for before, after in pairwise(kept):
-        at += before.length_ms
-        out.append(Join(before_ms=before.end_ms, after_ms=after.start_ms, out_ms=at))
-    return tuple(out)
-
-
-def source_at(kept: Sequence[Span], out_ms: float) -> int | None:
-    """The moment of the source that is heard at a moment of the cut; None where the cut is over by then."""
-    at = 0
-    for span in kept:
-        if out_ms < at + span.length_ms:
-            return round(span.start_ms + out_ms - at)
-        at += span.length_ms
-    return None
+def joins(stretches: Sequence[Played]) -> tuple[Join, ...]:
+    """The joins of a cut, in order."""
+    return tuple(
+        Join(before_ms=before.source_end_ms, after_ms=after.source_ms, out_ms=round(after.out_ms))
+        for before, after in pairwise(stretches)
+        if not after.goes_on
+    )
 
 
 def same_cut(document: QuoteDocument, destination: str) -> bool:

@@ -15,6 +15,7 @@ lands, how much it tells), from the check of fairness, and from how many joins a
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import combinations, pairwise
+from math import floor
 from typing import Literal
 
 from pydantic import computed_field
@@ -23,12 +24,13 @@ from nimble_quote.core.cutting.edges import cut_after, cut_before, instead_of_wo
 from nimble_quote.core.cutting.fairness import unfair_without
 from nimble_quote.core.cutting.kept import kept_spans, kept_words, text_of
 from nimble_quote.core.cutting.pauses import pauses, tightened
+from nimble_quote.core.cutting.playing import Played, played
 from nimble_quote.core.cutting.strikes import Rule, RuleName, strikes
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.language import bare
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.talk import Talk
-from nimble_quote.core.timebase import Span, merged, total_ms, without
+from nimble_quote.core.timebase import Span, merged
 from nimble_quote.core.transcript.words import Sentence, Word
 
 WayKind = Literal["pause", "filler", "repair", "aside", "sentence", "start-later", "end-sooner", "speed"]
@@ -126,7 +128,7 @@ class CutSentence:
 
 def parts_of(document: QuoteDocument, talk: Talk, destination: str, worth: dict[int, Worth]) -> tuple[CutSentence, ...]:
     """The sentences of a version's cut; `worth` is by the first word of a sentence in the talk."""
-    kept = kept_spans(document, destination)
+    kept = played(kept_spans(document, destination), document.fast)
     groups = _by_sentence(kept_words(document, talk, destination), talk)
     small = _small_pieces(document, talk, destination, groups)
     out: list[CutSentence] = []
@@ -213,7 +215,7 @@ def _asides(sentence: Sentence, words: Sequence[Word], talk: Talk) -> list[Piece
 
 
 def _clipped(
-    pieces: Sequence[Piece], but: Sequence[Piece], start_ms: int, end_ms: int, kept: Sequence[Span]
+    pieces: Sequence[Piece], but: Sequence[Piece], start_ms: int, end_ms: int, kept: Sequence[Played]
 ) -> list[Piece]:
     """Pieces cut down to a stretch, with what they gain there; those that gain nothing are left out."""
     out = []
@@ -231,7 +233,7 @@ def _clipped(
     return out
 
 
-def _clusters(pieces: Sequence[Piece], kept: Sequence[Span]) -> tuple[tuple[Option, ...], ...]:
+def _clusters(pieces: Sequence[Piece], kept: Sequence[Played]) -> tuple[tuple[Option, ...], ...]:
     """Pieces that overlap are one choice; those that do not are choices of their own."""
     groups: list[list[Piece]] = []
     reach = -1
@@ -244,7 +246,7 @@ def _clusters(pieces: Sequence[Piece], kept: Sequence[Span]) -> tuple[tuple[Opti
     return tuple(_options(group, kept) for group in groups)
 
 
-def _options(pieces: Sequence[Piece], kept: Sequence[Span]) -> tuple[Option, ...]:
+def _options(pieces: Sequence[Piece], kept: Sequence[Played]) -> tuple[Option, ...]:
     """Every combination of some pieces, with what it gains together."""
     chosen = sorted(pieces, key=lambda one: -one.gain_ms)[:_MOST_TOGETHER]
     return tuple(
@@ -258,17 +260,15 @@ def _options(pieces: Sequence[Piece], kept: Sequence[Span]) -> tuple[Option, ...
     )
 
 
-def _gain(kept: Sequence[Span], holes: Sequence[Span]) -> int:
+def _gain(kept: Sequence[Played], holes: Sequence[Span]) -> int:
     gone = merged(holes)
     return sum(_kept_ms(kept, hole.start_ms, hole.end_ms) for hole in gone)
 
 
-def _kept_ms(kept: Sequence[Span], start_ms: int, end_ms: int) -> int:
-    """How much of a stretch is heard."""
-    if end_ms <= start_ms:
-        return 0
-    whole = Span(start_ms=start_ms, end_ms=end_ms)
-    return whole.length_ms - total_ms(without(whole, kept))
+def _kept_ms(kept: Sequence[Played], start_ms: int, end_ms: int) -> int:
+    """How long a stretch is heard, before the version's own speed."""
+    heard = ((max(one.source_ms, start_ms), min(one.source_end_ms, end_ms), one.times) for one in kept)
+    return floor(sum((end - start) / times for start, end, times in heard if end > start))
 
 
 def _drop_loss(words: Sequence[Word], worth: Worth, talk: Talk) -> float:

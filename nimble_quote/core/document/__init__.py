@@ -50,10 +50,12 @@ from nimble_quote.core.document.looks import (
 )
 from nimble_quote.core.document.model import (
     AcceptedNote,
+    Fast,
     Part,
     QuoteDocument,
     Softening,
     Speed,
+    Times,
     Title,
     Treatment,
     Version,
@@ -102,6 +104,7 @@ __all__ = [
     "DoubtCode",
     "Edge",
     "EndCard",
+    "Fast",
     "Footage",
     "Fraction01",
     "Framing",
@@ -138,6 +141,7 @@ __all__ = [
     "Spoken",
     "Subject",
     "TimeLeft",
+    "Times",
     "Title",
     "TitleLines",
     "TranslatedText",

@@ -45,7 +45,7 @@ class Break(Frozen):
 
 class Retimed(Frozen):
     """A cue that begins with a word shows so much later (or earlier) than that begins; one that ends with it, than it ends.
-    In ms of the source."""
+    In ms of the clip."""
 
     word: WordRef
     edge: Edge

@@ -8,6 +8,7 @@ What is stored of it carries the number of its schema. A change of its shape rai
 entry in `upgrades.UPGRADES`; a new field with a default needs neither.
 """
 
+from itertools import pairwise
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
@@ -22,6 +23,7 @@ from nimble_quote.core.timebase import Span
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 Speed = Annotated[float, Field(ge=RANGES.speed.least, le=RANGES.speed.most)]
+Times = Annotated[float, Field(ge=RANGES.fast.least, le=RANGES.fast.most)]
 Softening = Literal["none", "scale"]
 """How the picture's jumps at joins are eased: `scale` shows every other segment a little larger."""
 
@@ -56,6 +58,15 @@ class AcceptedNote(Frozen):
     reason: str = Field(min_length=1, max_length=500)
 
 
+class Fast(Frozen):
+    """A stretch in which something is shown and nothing is said, played so many times as fast; the pitch of what is heard is
+    kept, or nothing is heard."""
+
+    span: Span
+    times: Times
+    silent: bool = False
+
+
 class Part(Frozen):
     """Which part of a longer passage a quote is."""
 
@@ -73,6 +84,8 @@ class QuoteDocument(Frozen):
     """What is left out between them: in order, apart from each other, inside `span`, leaving something."""
     hushed: tuple[Span, ...] = ()
     """Where room tone is heard instead of the sound, so that a pause at a join can be longer than it was."""
+    fast: tuple[Fast, ...] = Field(default=(), max_length=100)
+    """What is played faster: in order, apart from each other."""
     accepted: tuple[AcceptedNote, ...] = ()
     part: Part | None = None
     captions: Captions = Captions()
@@ -97,6 +110,8 @@ class QuoteDocument(Frozen):
             at = hole.end_ms + 1
         if sum(hole.length_ms for hole in self.struck) >= self.span.length_ms:
             raise ValueError("a quote must keep something")
+        if any(one.span.end_ms > other.span.start_ms for one, other in pairwise(self.fast)):
+            raise ValueError("what is played fast must lie in order, apart from each other")
         if len({v.destination for v in self.versions}) < len(self.versions):
             raise ValueError("a quote has one version for each destination")
         if len({one.id for one in self.overlays}) < len(self.overlays):

@@ -131,6 +131,8 @@ class Footage(Frozen):
     width: int = Field(ge=1)
     height: int = Field(ge=1)
     duration_ms: int = Field(ge=1)
+    heard: Literal["not", "under", "instead"] = "not"
+    """Whether its sound is heard: under the voice, or instead of it."""
 
 
 class Insert(Frozen):

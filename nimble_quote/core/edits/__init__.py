@@ -51,6 +51,7 @@ from nimble_quote.core.edits.cutting import (
     MoveEdgeToWord,
     NudgeEdge,
     NudgeJoin,
+    PlayFast,
     RestoreWords,
     SetPartLines,
     SetPause,
@@ -139,6 +140,7 @@ __all__ = [
     "PlaceCaptions",
     "PlaceOverlay",
     "PlaceWindow",
+    "PlayFast",
     "RemoveAddedCaption",
     "RemoveOverlay",
     "RemoveRest",
@@ -202,6 +204,7 @@ Edit = Annotated[
     | SetPause
     | StrikeByRule
     | StrikeSpans
+    | PlayFast
     | SetSpeed
     | SoftenJoins
     | CutAsBase

@@ -11,7 +11,7 @@ from nimble_quote.core.cutting.pauses import LONGEST_MS, Pause, pauses, relaid
 from nimble_quote.core.cutting.splitting import is_part_line, part_lines
 from nimble_quote.core.cutting.strikes import Rule, RuleName, Strike, strikes
 from nimble_quote.core.destinations import seconds
-from nimble_quote.core.document import AcceptedNote, QuoteDocument, Speed
+from nimble_quote.core.document import AcceptedNote, Fast, QuoteDocument, Speed, Times
 from nimble_quote.core.document.overlays import free_number
 from nimble_quote.core.edits.changing import (
     Edge,
@@ -264,6 +264,36 @@ class StrikeSpans(Frozen):
 
     def touches(self, context: Context) -> Touches:
         return CUT if self.destination is None else (*CUT, *version_of_cut(self.destination))
+
+
+class PlayFast(Frozen):
+    """Plays a stretch in which something is shown and nothing is said faster, with its sound or silent, in every version; `times`
+    None plays it as it was again."""
+
+    kind: Literal["play-fast"] = "play-fast"
+    span: Span
+    times: Times | None
+    silent: bool = False
+
+    def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
+        span = inside(document, self.span)
+        others = [
+            Fast(span=left, times=one.times, silent=one.silent)
+            for one in document.fast
+            for left in without(one.span, (span,))
+        ]
+        if self.times is not None:
+            others.append(Fast(span=span, times=self.times, silent=self.silent))
+        return changed(document, fast=sorted(others, key=lambda one: one.span.start_ms))
+
+    def said(self, document: QuoteDocument, context: Context) -> str:
+        length = seconds(self.span.length_ms)
+        if self.times is None:
+            return f"Played {length} at the speed it was again"
+        return f"Played {length} {self.times:g} times as fast{', silent' if self.silent else ''}"
+
+    def touches(self, context: Context) -> Touches:
+        return CUT
 
 
 class CutAsBase(Frozen):

@@ -23,7 +23,7 @@ from nimble_quote.core.timebase import Span, merged, outside
 
 _KEYS = {
     "versions": "destination", "overlays": "id", "corrections": "word", "accepted": "what", "pins": "first",
-    "shots": "span", "placed": "panel", "rests": "from_ms",
+    "shots": "span", "placed": "panel", "rests": "from_ms", "fast": "span",
 }  # fmt: skip
 """Lists whose entries have a name of their own, and what it is."""
 _SPANS = ("struck", "restored", "hushed")
@@ -73,7 +73,7 @@ def _undone(before: Any, after: Any, now: Any, name: str = "") -> Any:
         key = _KEYS[name]
         was, became, there = ({_named(one[key]): one for one in several} for several in (before, after, now))
         left = list(_undone(was, became, there).values())
-        return sorted(left, key=_time) if name == "shots" else left
+        return sorted(left, key=_time) if name in ("shots", "fast") else left
     if isinstance(now, Mapping) and isinstance(before, Mapping) and isinstance(after, Mapping):
         keys = [*now, *(key for key in before if key not in now)]
         made = {

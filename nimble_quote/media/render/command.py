@@ -1,10 +1,9 @@
 """The command that makes a clip: what is read, the graph, how picture and sound are coded."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
-from nimble_quote.core.assembly import RECORDING, Assembly
+from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.preflight import LOUDNESS_LUFS
 from nimble_quote.formats.ass import faces_in, write_ass
 from nimble_quote.lettering.shaping import Faces
@@ -26,6 +25,7 @@ from nimble_quote.media.render.layers.backdrop import picture_file
 from nimble_quote.media.render.layers.pictures import drawn_over, overlay_file, overlay_picture
 from nimble_quote.media.render.runs import Pass, rate_of
 from nimble_quote.media.sound import Sounds, lay_sound
+from nimble_quote.media.source import Source
 
 _SOUND_SHARE = 0.08
 """The part of the whole work that the sound is, for the progress."""
@@ -34,22 +34,13 @@ ENCODER = ("-c:v", "libx264", "-preset", "veryfast", "-profile:v", "high", "-crf
            "-bufsize", "12M", "-pix_fmt", "yuv420p")  # fmt: skip
 
 
-@dataclass(frozen=True, kw_only=True)
-class Source:
-    """A file to read pictures from, and which of its sound tracks is heard; None where it has none."""
-
-    path: Path
-    sound_track: int | None = 0
-
-
 async def render(
     assembly: Assembly, sources: Mapping[str, Source], faces: Faces, scratch: Path, progress: Progress,
     pictures: Mapping[int, bytes] | None = None, sounds: Sounds | None = None,
 ) -> Path:  # fmt: skip
     """Makes the clip in the scratch folder and returns its path; `sources` by the ids that the Assembly names, the
     recording among them; `pictures` and `sounds` (their samples) of the house's by their numbers. Raises `MediaFailed` where ffmpeg fails."""
-    recording = sources[RECORDING]
-    await lay_sound(assembly, recording.path, recording.sound_track, scratch / "bed.wav", sounds or {})
+    await lay_sound(assembly, sources, scratch / "bed.wav", sounds or {})
     await levelled(scratch / "bed.wav", scratch / _SOUND, LOUDNESS_LUFS)
     await progress(_SOUND_SHARE)
     inputs = await _prepared(assembly, sources, faces, scratch, pictures or {})

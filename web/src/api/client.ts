@@ -21,6 +21,7 @@ export type Version = Schemas['VersionView'];
 export type Resolved = Schemas['ResolvedView'];
 export type Cut = Schemas['CutView'];
 export type Pause = Schemas['Pause'];
+export type Fast = Schemas['Fast'];
 export type Join = Schemas['Join'];
 export type Unfair = Schemas['UnfairView'];
 export type Rule = Schemas['Rule'];

@@ -9,6 +9,11 @@ describe('a pause on the page', () => {
 		expect(chipTip(pause({}))).toBe('Said 1.24 s, kept 1.24 s');
 	});
 
+	it('tells how fast it is played', () => {
+		expect(chipText(pause({ times: 3 }))).toBe('1.2 s 3×');
+		expect(chipTip(pause({ times: 3 }))).toBe('Said 1.24 s, kept 1.24 s, played 3 times as fast');
+	});
+
 	it('tells both lengths where it was shortened', () => {
 		expect(chipText(pause({ kept: 350 }))).toBe('1.2 → 0.3 s');
 		expect(chipTip(pause({ kept: 350 }))).toBe('Said 1.24 s, kept 0.35 s');

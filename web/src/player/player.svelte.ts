@@ -13,6 +13,8 @@ import { CutSound } from './cutsound';
 export type Stretch = { sourceMs: number; lengthMs: number; outMs: number; rate?: number };
 
 const rateOf = (one: Stretch) => one.rate ?? 1;
+/** The recording goes on where the next stretch begins this near, and only its speed changes. */
+const GOES_ON_MS = 60;
 /** A picture this far from its sound is set right. */
 const APART_MS = 90;
 const FRAME_MS = 40;
@@ -312,9 +314,14 @@ export class Player {
 
 	/** Lets the waiting element play a stretch; one that stands still is played by none. */
 	#turnTo(index: number): void {
-		this.video.pause();
+		const [left, next] = [this.#stretches[this.#stretch], this.#stretches[index]!];
 		this.#stretch = index;
-		const next = this.#stretches[index]!;
+		const faster = left && rateOf(left) && rateOf(next) && rateOf(left) !== rateOf(next);
+		if (faster && left.outMs < next.outMs && Math.abs(endOf(left) - next.sourceMs) < GOES_ON_MS) {
+			this.video.playbackRate = this.#rate();
+			return;
+		}
+		this.video.pause();
 		if (!rateOf(next)) {
 			this.outMs = Math.max(this.outMs, next.outMs);
 			return;

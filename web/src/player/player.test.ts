@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Assembly } from '$api/client';
 import { Player } from './player.svelte';
-import { fractionOf, stretchesOf } from './stretches';
+import { fractionOf, outAtSource, stretchesOf } from './stretches';
 
 /** A video element that plays in the time of the test. */
 class FakeVideo extends EventTarget {
@@ -83,6 +83,19 @@ describe('playing a cut', () => {
 		const inside = (ms: number) => CUT.some((one) => ms >= one.sourceMs && ms <= one.sourceMs + one.lengthMs);
 		expect(heard.every(inside)).toBe(true);
 		expect(CUT.map((one) => heard.some((ms) => Math.abs(ms - one.sourceMs) < 30))).toEqual([true, true, true]);
+	});
+
+	it('goes on in the recording where only the speed changes, with the element that plays', () => {
+		const player = new Player('/talk');
+		player.set([{ sourceMs: 1000, lengthMs: 500, outMs: 0 }, { sourceMs: 1500, lengthMs: 250, outMs: 500, rate: 4 }, { sourceMs: 2510, lengthMs: 500, outMs: 750 }]);
+		player.seekOut(0);
+		const first = player.video;
+		player.play();
+		pass(600);
+		expect([player.video === first, first.playbackRate, first.paused]).toEqual([true, 4, false]);
+		pass(350);
+		expect([player.video === first, first.playbackRate]).toEqual([true, 1]);
+		expect(player.outMs).toBeGreaterThan(850);
 	});
 
 	it('has the next stretch ready before its turn', () => {
@@ -198,11 +211,16 @@ describe('what an Assembly plays', () => {
 	it('is its sound where there is no picture', () => {
 		const assembly = {
 			rate: '25', picture: [{ source: null, first_frame: 0, frames: 50 }],
-			sound: { speed: 1.25, speech: [{ source_ms: 500, length_ms: 1000, out_ms: 0 }, { source_ms: 3000, length_ms: 1500, out_ms: 1000 }] }
+			sound: { played: [
+				{ source_ms: 500, length_ms: 1000, out_ms: 0, out_end_ms: 800, times: 1.25 },
+				{ source_ms: 3000, length_ms: 1500, out_ms: 800, out_end_ms: 1300, times: 3 }
+			] }
 		};
 		expect(stretchesOf(assembly as unknown as Assembly)).toEqual([
 			{ sourceMs: 500, lengthMs: 800, outMs: 0, rate: 1.25 },
-			{ sourceMs: 3000, lengthMs: 1200, outMs: 800, rate: 1.25 }
+			{ sourceMs: 3000, lengthMs: 500, outMs: 800, rate: 3 }
 		]);
+		const at = [0, 500, 1500, 2000, 3000, 3750, 4500, 9000].map((ms) => outAtSource(assembly as unknown as Assembly, ms));
+		expect(at).toEqual([0, 0, 800, 800, 800, 1050, 1300, 1300]);
 	});
 });

@@ -49,10 +49,17 @@ function toTheEnd(stretches: Stretch[], assembly: Assembly): Stretch[] {
 }
 
 function spoken(assembly: Assembly): Stretch[] {
-	const rate = assembly.sound.speed ?? 1;
-	return assembly.sound.speech.map((piece) => ({
-		sourceMs: piece.source_ms, lengthMs: piece.length_ms / rate, outMs: piece.out_ms / rate, rate
+	return (assembly.sound.played ?? []).map((one) => ({
+		sourceMs: one.source_ms, lengthMs: one.out_end_ms - one.out_ms, outMs: one.out_ms, rate: one.times ?? 1
 	}));
+}
+
+/** The moment of the output at which a moment of the recording is heard; where it is cut out, where the cut goes on. */
+export function outAtSource(assembly: Assembly, sourceMs: number): number {
+	const played = assembly.sound.played ?? [];
+	const one = played.find((stretch) => sourceMs < stretch.source_ms + stretch.length_ms) ?? played.at(-1);
+	if (!one) return 0;
+	return Math.min(one.out_end_ms, one.out_ms + Math.max(0, sourceMs - one.source_ms) / (one.times ?? 1));
 }
 
 export const wholeTalk = (durationMs: number): Stretch[] => [{ sourceMs: 0, lengthMs: durationMs, outMs: 0 }];

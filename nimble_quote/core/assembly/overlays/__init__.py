@@ -366,7 +366,7 @@ def _insert(one: Overlay, shown: Shown, around: _Around) -> Iterator[PlacedOverl
         x, y = (min(even(at * side), side - long) for at, side, long in
                 ((place.area.x, width, wide), (place.area.y, height, high)))  # fmt: skip
         yield PlacedFootage(
-            item=one.id, first_frame=shown[0], end_frame=shown[1], area=place.area, free=place.free, recording=film.recording,
+            item=one.id, first_frame=shown[0], end_frame=shown[1], area=place.area, free=place.free, recording=film.recording, heard=film.heard,
             source_frame=frame_at(film.from_ms, around.assembly.rate), source_width=film.width, source_height=film.height,
             window=filling(View(), (film.width, film.height), (wide, high)), x_px=x, y_px=y, width_px=wide,
             height_px=high, fade_frames=fade,

@@ -7,10 +7,10 @@ from math import cos, hypot, pi, sin
 import numpy as np
 from numpy.typing import NDArray
 
-from nimble_quote.core.assembly.model import Assembly, Panel
+from nimble_quote.core.assembly.model import Assembly, Panel, Sound
 from nimble_quote.core.assembly.overlays.marking import in_panel
 from nimble_quote.core.assembly.placed import Spot, Strip
-from nimble_quote.core.cutting.joins import SoundPiece
+from nimble_quote.core.cutting.playing import source_at, stretch_at
 from nimble_quote.core.document import Mark, Progress, SoundWave
 from nimble_quote.core.framing.window import even
 from nimble_quote.core.talk import LEVEL_MS, Levels
@@ -76,23 +76,23 @@ def levels_of_wave(wave: SoundWave, assembly: Assembly, heard: Levels, first: in
 def _heard(assembly: Assembly, heard: Levels) -> NDArray[np.float64]:
     """How loud the clip is at each step of a wave, 0 to 255 of what is loud in it."""
     step = step_of_wave(assembly)
-    at_ms = np.arange(-(-assembly.frames // step)) * ms_at(step, assembly.rate) * assembly.sound.speed
+    at_ms = np.arange(-(-assembly.frames // step)) * ms_at(step, assembly.rate)
     values = np.frombuffer(heard.values, np.uint8).astype(float)
     out = np.zeros(len(at_ms))
     wide = max(1, round(ms_at(step, assembly.rate) / LEVEL_MS))
     for number, at in enumerate(at_ms):
-        piece = _piece_at(assembly.sound.speech, at)
-        if piece is None or piece.hushed:
+        source_ms = source_at(assembly.sound.played, at)
+        if source_ms is None or stretch_at(assembly.sound.played, at).silent or _hushed(assembly.sound, source_ms):
             continue
-        first = int((piece.source_ms + at - piece.out_ms - heard.from_ms) // LEVEL_MS)
+        first = (source_ms - heard.from_ms) // LEVEL_MS
         if 0 <= first < len(values):
             out[number] = values[first : first + wide].max()
     loud = float(np.percentile(out, _LOUD)) if len(out) else 0.0
     return np.clip(out / loud, 0, 1) * 255 if loud > 0 else out
 
 
-def _piece_at(pieces: Sequence[SoundPiece], at_ms: float) -> SoundPiece | None:
-    return next((one for one in reversed(pieces) if one.out_ms <= at_ms), None)
+def _hushed(sound: Sound, source_ms: int) -> bool:
+    return any(one.hushed and one.source_ms <= source_ms < one.end_ms for one in sound.speech)
 
 
 def _calmed(sound: NDArray[np.float64], calm: float) -> NDArray[np.float64]:

@@ -150,6 +150,11 @@
 	:global([data-word].past) {
 		background: repeating-linear-gradient(-45deg, var(--struck-wash) 0 5px, transparent 5px 9px);
 	}
+	:global([data-word].fast) {
+		font-style: italic;
+		text-decoration: underline double var(--ink-soft) 1px;
+		text-underline-offset: 4px;
+	}
 	:global([data-word].proposed) {
 		color: var(--struck);
 		text-decoration: line-through dotted var(--struck) 2px;

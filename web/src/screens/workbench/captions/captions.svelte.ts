@@ -20,7 +20,6 @@ export class Captions {
 
 	track = $derived.by(() => this.bench.version?.assembly.cue_tracks?.[0] ?? null);
 	fps = $derived.by(() => fractionOf(this.bench.version!.assembly.rate));
-	speed = $derived.by(() => this.bench.version?.assembly.sound.speed ?? 1);
 	/** The cues down the page, those that are hidden among them. */
 	slips = $derived.by((): Slip[] => {
 		const all = [
@@ -130,9 +129,12 @@ export class Captions {
 	time(cue: Cue, edge: 'in' | 'out', ms: number): void {
 		const added = cue.added && this.bench.quote!.document.captions?.added?.find((one) => one.id === cue.added);
 		const from = edge === 'in' ? cue.said_from_ms : cue.said_to_ms;
-		const shift = Math.round((ms - from) * this.speed);
+		const shift = Math.round(ms - from);
 		if (added) {
-			const moved = edge === 'in' ? { start_ms: Math.max(0, added.start_ms + shift) } : { end_ms: Math.max(added.start_ms + 100, added.end_ms + shift) };
+			// What is put in lies in the recording, which may run faster than the clip.
+			const stretch = stretchesOf(this.bench.version!.assembly).findLast((one) => one.outMs <= from);
+			const by = Math.round(shift * (stretch?.rate ?? 1));
+			const moved = edge === 'in' ? { start_ms: Math.max(0, added.start_ms + by) } : { end_ms: Math.max(added.start_ms + 100, added.end_ms + by) };
 			void this.edit({ ...added, ...moved, kind: 'change-added-caption' });
 			return;
 		}

@@ -10,15 +10,15 @@ const cue = (first_frame: number, words: Word[], more: Partial<Cue> = {}): Cue =
 const words = (from: number, ...texts: string[]): Word[] => texts.map((text, at) => ({ index: from + at, text }));
 
 /** Captions over a bench that writes down what it is asked for. */
-function over(cues: Cue[], more: { added?: unknown[]; speed?: number; problems?: number[]; hidden?: Cue[] } = {}) {
+function over(cues: Cue[], more: { added?: unknown[]; step?: string; problems?: number[]; hidden?: Cue[] } = {}) {
 	const edits: Edit[] = [];
 	const sought: number[] = [];
 	const bench = {
 		shown: 'tall-60',
 		version: {
 			assembly: {
-				rate: '25', frames: 250, sound: { speed: more.speed ?? 1 },
-				picture: [{ first_frame: 0, frames: 250, source_ms: 60_000, source_end_ms: 70_000 }],
+				rate: '25', frames: 250,
+				picture: [{ source: 'recording', first_frame: 0, frames: 250, step: more.step ?? '1' }],
 				cue_tracks: [{ cues, hidden: more.hidden ?? [], look: { entrance: 'none' } }]
 			}
 		},
@@ -68,14 +68,21 @@ describe('what is done to cues', () => {
 		expect(edits).toEqual([]);
 	});
 
-	it('shifts an edge in time of the recording, at the speed of the clip, by at most five seconds', () => {
-		const { captions, edits } = over([one, two], { speed: 1.5 });
+	it('shifts an edge in the time of the clip, by at most five seconds', () => {
+		const { captions, edits } = over([one, two]);
 		captions.time(two, 'in', 1200);
 		captions.time(two, 'out', 9000);
 		expect(edits).toEqual([
-			{ kind: 'time-caption', word: 13, edge: 'in', shift_ms: 300 },
+			{ kind: 'time-caption', word: 13, edge: 'in', shift_ms: 200 },
 			{ kind: 'time-caption', word: 15, edge: 'out', shift_ms: 5000 }
 		]);
+	});
+
+	it('shifts an added cue in the recording, which runs faster than the clip', () => {
+		const added = { id: 7, start_ms: 500, end_ms: 1500, text: '[applause]' };
+		const { captions, edits } = over([cue(0, words(-1, '[applause]'), { added: 7, said_to_ms: 500 })], { added: [added], step: '2' });
+		captions.time(captions.slips[0]!.cue, 'out', 900);
+		expect(edits).toEqual([{ ...added, end_ms: 2300, kind: 'change-added-caption' }]);
 	});
 
 	it('never ends an added cue before it begins', () => {

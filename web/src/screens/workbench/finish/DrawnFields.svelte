@@ -22,6 +22,7 @@
 	const WAVES = [['bars', 'Bars'], ['dots', 'Dots'], ['ring', 'Ring'], ['line', 'Whole clip']] as const;
 	const COVERS = [['all', 'All'], ['half', 'Half'], ['corner', 'A corner']] as const;
 	const MARKS = [['ring', 'Ring'], ['arrow', 'Arrow'], ['box', 'Box'], ['underline', 'Underline'], ['freehand', 'Freehand'], ['spotlight', 'Spotlight']] as const;
+	const HEARD = [['not', 'The talk only'], ['under', 'Quietly under the talk'], ['instead', 'In place of the talk']] as const;
 	type Footage = NonNullable<Extract<What, { kind: 'insert' }>['footage']>;
 	function from(box: HTMLInputElement, footage: Footage): void {
 		const ms = Math.round(Number(box.value) * 1000);
@@ -63,7 +64,10 @@
 	<Slider name="Begins at" says={fineClock(footage.from_ms)} min={0} max={Math.max(0, footage.duration_ms - 1000)} step={100} value={footage.from_ms} onlook={(from_ms) => onlook({ footage: { ...footage, from_ms } })} onset={(from_ms) => onset({ footage: { ...footage, from_ms } })} />
 	{@render choice('Covers', 'covers', what.covers ?? 'all', COVERS)}
 	{@render choice('Entrance', 'comes', what.comes ?? 'cut', [['cut', 'Cut'], ['fade', 'Fade']])}
-	<p class="soft">Picture only: you still hear the talk.</p>
+	<label>Sound <select value={footage.heard ?? 'not'} onchange={(event) => onset({ footage: { ...footage, heard: event.currentTarget.value as Footage['heard'] } })}>
+		{#each HEARD as [id, says] (id)}<option value={id}>{says}</option>{/each}
+	</select></label>
+	{#if footage.heard === 'instead'}<p class="soft">The talk is silent while it shows. Hide the captions there if nobody speaks.</p>{/if}
 {:else if what.kind === 'logo' || what.kind === 'insert'}
 	<label>Picture <select value={what.picture} onchange={(event) => onset({ picture: Number(event.currentTarget.value) })}>{#each house.everyPicture.filter((one) => !one.retired || one.id === what.picture) as one (one.id)}<option value={one.id}>{one.name}</option>{/each}</select></label>
 	{#if what.kind === 'logo'}

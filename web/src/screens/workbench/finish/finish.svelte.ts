@@ -3,7 +3,7 @@ import { api, ask, type Edit, type Finding, type Overlay, type Shows, type What 
 import { house } from '$api/house.svelte';
 import { windowAt } from '$player/layers/panels';
 import { runAt } from '$player/layers/picture';
-import { fractionOf, frameAt } from '$player/stretches';
+import { fractionOf, frameAt, outAtSource } from '$player/stretches';
 import type { Bench } from '../bench.svelte';
 import type { Addable } from './items';
 
@@ -55,12 +55,8 @@ export class Finish {
 	rows = $derived.by((): Row[] => {
 		const { talk, cut } = this.bench;
 		if (!talk || !cut) return [];
-		const speed = this.bench.version?.assembly.sound.speed ?? 1;
-		const starts = outStarts(cut.kept, speed);
-		const at = (ms: number) => {
-			const place = cut.kept.findLastIndex((one) => one.start_ms <= ms);
-			return place < 0 ? 0 : starts[place]! + (Math.min(ms, cut.kept[place]!.end_ms) - cut.kept[place]!.start_ms) / speed;
-		};
+		const { version } = this.bench;
+		const at = (ms: number) => (version ? outAtSource(version.assembly, ms) : 0);
 		const rows: (Row & { sentence: number })[] = [];
 		for (const index of cut.kept_words) {
 			const sentence = talk.sentenceOf[index] ?? 0;
@@ -276,13 +272,3 @@ function without(look: Record<string, unknown>): Record<string, unknown> {
 const COPIED_MS = 4000;
 /** What comes in with a movement is there by then. */
 const COMES_MS = 400;
-
-/** When in the clip each kept stretch begins. */
-function outStarts(kept: { start_ms: number; end_ms: number }[], speed: number): number[] {
-	let at = 0;
-	return kept.map((one) => {
-		const start = at;
-		at += (one.end_ms - one.start_ms) / speed;
-		return start;
-	});
-}

@@ -14,7 +14,9 @@ function made(more: Record<string, unknown> = {}): { finish: Finish; edits: unkn
 		quote: { overlays: [overlay(1), overlay(2, { when: { kind: 'words', offset_ms: 0, length_ms: null } })], overlay_words: [{ id: 2, first: 2, last: 3 }] },
 		version: {
 			assembly: {
-				rate: '25', destination: { shape: 'tall', width: 1080, height: 1920 }, sound: { speed: 1 },
+				rate: '25', destination: { shape: 'tall', width: 1080, height: 1920 }, sound: { played: [
+					{ source_ms: 1000, length_ms: 600, out_ms: 0, out_end_ms: 600 }, { source_ms: 2000, length_ms: 2000, out_ms: 600, out_end_ms: 2600 }
+				] },
 				picture: [{ first_frame: 0, panels: [panel] }],
 				overlays: [
 					{ item: 1, kind: 'lines', first_frame: 0, end_frame: 100, area: area(0.2, 0.1, 0.6, 0.05) },

@@ -18,7 +18,7 @@ export const OVER: Addable[] = [
 	{ name: 'Sound wave', what: () => ({ kind: 'sound-wave', form: 'bars', width: 0.7, height: 0.14, calm: 0.4 }), shows: WHOLE },
 	{ name: 'Logo', what: (picture) => ({ kind: 'logo', picture, size: 0.18, opacity: 1, margin: 0.04, round: false }), shows: WHOLE, needs: 'picture' },
 	{ name: 'Picture', what: (picture) => ({ kind: 'insert', picture, covers: 'all', comes: 'cut', push: 0 }), shows: start(3000), needs: 'picture' },
-	{ name: 'Footage', what: (recording) => ({ kind: 'insert', footage: { recording, from_ms: 0, width: 16, height: 9, duration_ms: 1000 }, covers: 'all', comes: 'cut', push: 0 }), shows: start(3000), needs: 'recording' },
+	{ name: 'Footage', what: (recording) => ({ kind: 'insert', footage: { recording, from_ms: 0, width: 16, height: 9, duration_ms: 1000, heard: 'not' }, covers: 'all', comes: 'cut', push: 0 }), shows: start(3000), needs: 'recording' },
 	{ name: 'Portrait', what: (picture) => ({ kind: 'logo', picture, size: 0.5, opacity: 1, margin: 0.04, round: true }), shows: WHOLE, wish: 'middle', needs: 'picture' },
 	{ name: 'Mark', what: () => ({ kind: 'mark', form: 'ring', points: [{ x: 0.42, y: 0.35 }, { x: 0.58, y: 0.6 }], width: 0.008, draws_ms: 500, darkness: 0.6 }), shows: start(3000) }
 ];

@@ -6,6 +6,7 @@
 	import Button from '$ui/Button.svelte';
 	import { many } from '$ui/say';
 	import Edges from './Edges.svelte';
+	import Pace from './Pace.svelte';
 	import PauseEditor from './PauseEditor.svelte';
 	import Rules from './Rules.svelte';
 	import type { Trim } from './trim.svelte';
@@ -48,6 +49,7 @@
 			<Button title="I" onclick={() => bench.moveEdge('in', chosen.first)}>Start here</Button>
 			<Button title="O" onclick={() => bench.moveEdge('out', chosen.last)}>End here</Button>
 		</div>
+		{#if bench.selection.range && !chosen.struck}<Pace {trim} {...trim.spanOf(chosen.first, chosen.last)} />{/if}
 	{:else}
 		<p class="hint">Click a word, or drag over several, to strike them or to start or end there.</p>
 	{/if}

@@ -4,6 +4,7 @@
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Slider from '$ui/Slider.svelte';
+	import Pace from './Pace.svelte';
 	import type { Trim } from './trim.svelte';
 
 	let { trim, pause }: { trim: Trim; pause: Pause } = $props();
@@ -25,6 +26,7 @@
 		<Button title="50 ms longer (=)" onclick={() => trim.nudgePause(50)}>Longer</Button>
 		{#if !pause.join && pause.kept_ms < pause.said_ms}<Button onclick={() => trim.setPause(null)}>As said</Button>{/if}
 	</div>
+	{#if !pause.join && pause.kept_ms > 0}<Pace {trim} {...trim.gapOf(pause)} />{/if}
 </section>
 
 <style>

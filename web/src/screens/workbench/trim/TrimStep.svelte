@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
+	import type { Pause } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import MapStrip from '$page/Map.svelte';
 	import Limit from '$page/layers/Limit.svelte';
@@ -30,7 +31,7 @@
 		new Map<number, PauseChip>(
 			(bench.cut?.pauses ?? []).map((one) => [
 				one.after,
-				{ after: one.after, before: one.before, said: one.said_ms, kept: one.kept_ms, join: one.join, chosen: one.before === trim.pauseBefore }
+				{ after: one.after, before: one.before, said: one.said_ms, kept: one.kept_ms, join: one.join, chosen: one.before === trim.pauseBefore, times: pace(one) }
 			])
 		)
 	);
@@ -39,6 +40,11 @@
 			? null
 			: { ms: bench.limit.said_ms, until: span.end_ms, says: `${name} ends here, if nothing is struck` }
 	);
+
+	function pace(pause: Pause): number {
+		const { fromMs, toMs } = trim.gapOf(pause);
+		return trim.fastBetween(fromMs, toMs)?.times ?? 1;
+	}
 
 	onMount(() => {
 		let tries = 90;

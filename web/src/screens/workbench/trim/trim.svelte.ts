@@ -1,7 +1,8 @@
 /** What is in hand in Trim besides the quote itself: a join, a pause, a rule to strike by, a plan to fit. */
-import { api, ask, type Join, type Pause, type Plan, type Rule, type Strike } from '$api/client';
+import { api, ask, type Fast, type Join, type Pause, type Plan, type Rule, type Strike } from '$api/client';
 import { house } from '$api/house.svelte';
 import { LatestWins } from '$api/latest';
+import { outAtSource } from '$player/stretches';
 import type { Bench } from '../bench.svelte';
 
 export type Tab = 'cut' | 'fit' | 'fair' | 'history';
@@ -44,6 +45,8 @@ export class Trim {
 
 	wordState = (word: number): string => {
 		let said = this.bench.wordState(word);
+		const at = this.bench.talk!.startsMs[word]!;
+		if (this.bench.quote?.document.fast?.some((one) => one.span.start_ms <= at && at < one.span.end_ms)) said += ' fast';
 		if (this.#proposed.has(word)) said += ' proposed';
 		if (this.tab === 'fair' && this.#unfair.has(word)) said += ' unfair';
 		return said;
@@ -61,8 +64,7 @@ export class Trim {
 	hearJoin(): void {
 		const { player } = this.bench;
 		if (!player) return;
-		const speed = this.bench.version?.assembly.sound.speed ?? 1;
-		const at = this.join ? this.join.out_ms / speed : 0;
+		const at = this.join ? outAtSource(this.bench.version!.assembly, this.join.after_ms) : 0;
 		this.#hear(Math.max(0, at - AROUND_MS), at + AROUND_MS);
 	}
 
@@ -82,6 +84,29 @@ export class Trim {
 		bench.player!.pause();
 		bench.player!.seekOut(fromMs);
 		bench.player!.play(toMs);
+	}
+
+	/** From the word before a pause to the word after it. */
+	gapOf(pause: Pause): { fromMs: number; toMs: number } {
+		const talk = this.bench.talk!;
+		return { fromMs: talk.endsMs[pause.after]!, toMs: talk.startsMs[pause.before]! };
+	}
+
+	/** From the beginning of a word to the end of another. */
+	spanOf(first: number, last: number): { fromMs: number; toMs: number } {
+		const talk = this.bench.talk!;
+		return { fromMs: talk.startsMs[first]!, toMs: talk.endsMs[last]! };
+	}
+
+	/** How all of a stretch is played, where that is faster than it was. */
+	fastBetween(fromMs: number, toMs: number): Fast | null {
+		const middle = (fromMs + toMs) / 2;
+		return this.bench.quote?.document.fast?.find((one) => one.span.start_ms <= middle && middle < one.span.end_ms) ?? null;
+	}
+
+	/** Plays a stretch faster, or as it was again. */
+	async playFast(fromMs: number, toMs: number, times: number | null, silent: boolean): Promise<void> {
+		await this.bench.edit({ kind: 'play-fast', span: { start_ms: fromMs, end_ms: toMs }, times, silent: times !== null && silent });
 	}
 
 	/** Gives the pause in hand another length. */
