@@ -2,7 +2,6 @@
 
 import asyncio
 from collections import OrderedDict
-from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from nimble_quote.core.assembly import Assembly, assemble
@@ -13,8 +12,8 @@ from nimble_quote.core.context import Context
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.overlay_checks import hard_to_read
-from nimble_quote.core.refusal import Conflict
 from nimble_quote.core.timebase import Span
+from nimble_quote.core.verdicts import judged
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.keys import PROXY
 from nimble_quote.media.lightness import pictures_of
@@ -66,39 +65,19 @@ def measured(
     over = hard_to_read(
         assembly, contrast_over(assembly, context, pictures, palette), context.catalogue.overlays(document)
     )
-    return Measured(found=found, findings=[*contrast_findings(assembly, context, found), *over])
+    findings = [*contrast_findings(assembly, context, found), *over]
+    return Measured(found=found, findings=judged(findings, document, destination))
 
 
-class Unreadable(Conflict):
-    """Captions, or texts over the picture, that nobody could read, which nobody has said to export all the same."""
-
-    code = "unreadable-captions"
-
-
-async def require_readable(
-    contrasts: Contrasts,
-    document: QuoteDocument,
-    recording: RecordingRow,
-    context: Context,
-    destinations: Sequence[str],
-) -> None:
-    """Raises `Unreadable` where captions of some versions, or texts over them, can hardly be told from the picture."""
-    if (
-        not (document.captions.shown or context.catalogue.overlays(document))
-        or not recording.facts.has_picture
-        or not recording.plays
-    ):
-        return
+async def measured_in(
+    contrasts: Contrasts, document: QuoteDocument, recording: RecordingRow, context: Context, destination: str
+) -> list[Finding]:
+    """What is wrong with how texts of a version can be told from its picture; nothing where there are none, or no picture."""
+    texts = document.captions.shown or context.catalogue.overlays(document)
+    if not texts or not recording.facts.has_picture or not recording.plays:
+        return []
     pictures = await contrasts.pictures(recording, document.span)
-    for destination in destinations:
-        one = await asyncio.to_thread(measured, document, recording, context, destination, pictures)
-        unread = sum(1 for finding in one.findings if finding.severity == "stop")
-        if unread:
-            name = context.catalogue.destination(destination).name
-            captions = "1 text" if unread == 1 else f"{unread} texts"
-            raise Unreadable(
-                f"{captions} of {name} can hardly be told from the picture. Mend them in Check, or export all the same."
-            )
+    return (await asyncio.to_thread(measured, document, recording, context, destination, pictures)).findings
 
 
 def contrast_findings(assembly: Assembly, context: Context, found: dict[int, ContrastFound]) -> list[Finding]:

@@ -47,6 +47,7 @@ from nimble_quote.core.framing.sharpness import sharpness_of_picture
 from nimble_quote.core.framing.stretches import pieces_of
 from nimble_quote.core.framing.versions import framed_shots, stretches_of_cut
 from nimble_quote.core.preflight import doubtful, preflight
+from nimble_quote.core.verdicts import judged
 from nimble_quote.formats.ass import faces_in, write_ass
 from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
@@ -135,11 +136,11 @@ def version_view(
         faces=sorted(faces_in(script)),
         bands=list(bands_of(assembly.picture, place, look_of(document, context.catalogue))),
         unfair=notes,
-        findings=[
-            *preflight(assembly, faces, checked),
-            *doubtful(framing, assembly),
-            *(_fairness(one) for one in notes if one.accepted is None),
-        ],
+        findings=judged(
+            [*preflight(assembly, faces, checked), *doubtful(framing, assembly), *map(_fairness, notes)],
+            document,
+            destination,
+        ),
     )
 
 
@@ -262,6 +263,7 @@ def _unfair(document: QuoteDocument, context: Context, destination: str | None) 
 
 def _fairness(one: UnfairView) -> Finding:
     return Finding(
+        id=one.id,
         check="fairness",
         severity="warn",
         says=one.says,

@@ -12,6 +12,8 @@ Step = Literal["trim", "frame", "captions", "finish"]
 class Finding(Frozen):
     """Something wrong with a version: `at_ms` is in the output, `word` the transcript word it concerns."""
 
+    id: str = ""
+    """What it is known by, where somebody says something of it."""
     check: str
     severity: Severity
     says: str
@@ -25,3 +27,5 @@ class Finding(Frozen):
     """The edit that mends it, where one can be computed."""
     mend_says: str = ""
     """What that does, on a button."""
+    accepted: str | None = None
+    """Why it may stand, where somebody said so."""

@@ -6,6 +6,7 @@ from nimble_quote.core.assembly import RECORDING, Assembly
 from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.credits import credits_of
 from nimble_quote.core.preflight import judge_file
+from nimble_quote.core.verdicts import Overruled
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.working import Attempt, WorkFailed, ask_for
 from nimble_quote.media.keys import clip_key, cover_key
@@ -23,16 +24,18 @@ _BYTES_A_MS = 2000
 """The most that a clip takes while it is made: its picture at the encoder's highest rate, its sound twice as WAV."""
 
 
-async def ask_for_export(conn: Connection, quote_id: int, revision: int, assembly: Assembly) -> int | None:
+async def ask_for_export(
+    conn: Connection, quote_id: int, revision: int, assembly: Assembly, overruled: tuple[Overruled, ...] = ()
+) -> int | None:
     """Asks for the clip of a version, in the connection's transaction; the id of its export, or None where just this is
     being made already.
 
-    One of an older revision that nobody has begun gives way to it; one that is being made is made to its end.
+    `overruled` are stops that it is exported with all the same. One of an older revision that nobody has begun gives way to it; one that is being made is made to its end.
     """
     destination = assembly.destination.id
     for older in await exports.older_waiting(conn, quote_id, destination, revision):
         await work.request_stop(conn, older)
-    export_id = await exports.add(conn, quote_id, revision, assembly)
+    export_id = await exports.add(conn, quote_id, revision, assembly, overruled)
     target = Target(name=f"quote {quote_id} {destination} {revision}", export_id=export_id)
     if (await ask_for(conn, "export", target)).new:
         return export_id

@@ -12,6 +12,7 @@ from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.credits import Credit
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.preflight import FileFacts
+from nimble_quote.core.verdicts import Overruled
 from nimble_quote.store.database import Connection, NotFound
 
 
@@ -48,6 +49,7 @@ class ExportRow:
     recording_id: int
     recording_title: str
     credits: list[dict[str, Any]]
+    overruled: list[dict[str, Any]]
     has_cover: bool
 
     @property
@@ -59,7 +61,7 @@ _SELECT = """
     select e.id, e.quote_id, e.revision, e.destination, e.destination_name, coalesce(d.file_name, '{recording} - {quote} - {destination}') as file_name, e.width, e.height, e.limit_ms,
         e.largest_mb, e.rate_num, e.rate_den, e.planned_frames, e.cues,
         w.id as work_id, w.state::text, w.stage, w.progress, w.progressed_from, w.started_at, w.problem, e.file_path, e.facts,
-        e.findings, e.created_at, e.credits,
+        e.findings, e.created_at, e.credits, e.overruled,
         exists (select from media_file f where f.export_id = e.id and f.name like '%%.cover.png') as has_cover,
         v.document->>'title' as quote_title, q.recording_id, r.title as recording_title
     from export e
@@ -83,12 +85,15 @@ class MadeClip:
     credits: tuple[Credit, ...] = ()
 
 
-async def add(conn: Connection, quote_id: int, revision: int, assembly: Assembly) -> int:
-    """Adds an export of a version, as it is asked for; its id."""
+async def add(
+    conn: Connection, quote_id: int, revision: int, assembly: Assembly, overruled: tuple[Overruled, ...] = ()
+) -> int:
+    """Adds an export of a version, as it is asked for, with the stops that it is made with all the same; its id."""
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
             """insert into export (quote_id, revision, destination, destination_name, width, height, limit_ms,
-                   largest_mb, rate_num, rate_den, planned_frames) values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)
+                   largest_mb, rate_num, rate_den, planned_frames, overruled)
+               values (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)
                returning id""",
             [
                 quote_id,
@@ -102,6 +107,7 @@ async def add(conn: Connection, quote_id: int, revision: int, assembly: Assembly
                 assembly.rate.numerator,
                 assembly.rate.denominator,
                 assembly.frames,
+                Jsonb([one.model_dump(mode="json") for one in overruled]),
             ],
         )
         return int(str(await cursor.fetchone()))

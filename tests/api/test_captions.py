@@ -38,18 +38,28 @@ def test_light_letters_on_a_light_picture_are_told_with_what_mends_them(running:
         assert next(one for one in after["cues"] if one["first_frame"] == first)["contrast"] >= 4.45
 
 
-def test_captions_that_nobody_could_read_are_exported_only_where_that_was_seen(running: RunningApp, demo: int):
+def test_captions_that_nobody_could_read_are_exported_only_for_a_reason(running: RunningApp, demo: int):
     with running.client as client:
         quote = keep(client, demo, SAID)
         exports = f"/api/quotes/{quote['id']}/exports"
         edit(client, quote, kind="change-caption-look", look={"plate": None, "colour": "#2E6A66"})
         refused = client.post(exports, json={})
         assert refused.status_code == 409
-        assert refused.json()["code"] == "unreadable-captions"
-        assert "can hardly be told from the picture" in refused.json()["detail"]
-        made = client.post(exports, json={"even_unreadable": True})
+        assert refused.json()["code"] == "held"
+        assert "say in Check why" in refused.json()["detail"]
+        (version,) = client.get(f"/api/quotes/{quote['id']}/checks").json()["versions"]
+        assert version["held"]
+        quote = client.get(f"/api/quotes/{quote['id']}").json()
+        for one in version["findings"]:
+            if one["severity"] == "stop":
+                quote = edit(client, quote, kind="accept-note", what=one["id"], reason="Read aloud in the hall").json()
+        (version,) = client.get(f"/api/quotes/{quote['id']}/checks").json()["versions"]
+        assert not version["held"]
+        made = client.post(exports, json={})
         assert made.status_code == 201
         for one in made.json():
+            assert {kept["reason"] for kept in one["overruled"]} == {"Read aloud in the hall"}
+            assert "contrast" in {kept["check"] for kept in one["overruled"]}
             client.post(f"/api/work/{one['work_id']}/stop")
 
 
@@ -66,7 +76,7 @@ def test_a_title_that_nobody_could_read_is_told_and_mended_too(running: RunningA
         assert "“The secret”: dark letters" in finding["says"]
         assert finding["severity"] == "stop"
         edit(client, dark, kind="show-captions", shown=False)
-        assert client.post(f"/api/quotes/{quote['id']}/exports", json={}).json()["code"] == "unreadable-captions"
+        assert client.post(f"/api/quotes/{quote['id']}/exports", json={}).json()["code"] == "held"
         dark = client.get(f"/api/quotes/{quote['id']}").json()
         edit(client, dark, **finding["mend"])
         (after,) = client.get(f"/api/quotes/{quote['id']}/contrast").json()["versions"]

@@ -159,7 +159,7 @@ def test_an_export_has_its_cover_beside_it_and_tells_what_is_in_it(running: Runn
         ):
             quote = edit(client, quote, kind="add-overlay", what=what).json()
         (version,) = resolved(client, quote)
-        (asked,) = client.post(f"/api/quotes/{quote['id']}/exports", json={"even_unreadable": True}).json()
+        (asked,) = client.post(f"/api/quotes/{quote['id']}/exports", json={}).json()
 
         def made() -> dict[str, Any] | None:
             now = next(one for one in client.get("/api/exports").json() if one["id"] == asked["id"])

@@ -17,6 +17,7 @@ from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.credits import Credit
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.preflight import FileFacts
+from nimble_quote.core.verdicts import Overruled
 from nimble_quote.formats.sidecar import MEDIA_TYPES, WRITERS, WrittenCaptions
 from nimble_quote.media.files import named_by
 from nimble_quote.media.keys import cover_key
@@ -107,7 +108,7 @@ def export_view(row: ExportRow) -> ExportView:
         facts=FileFacts.model_validate(row.facts) if row.facts else None,
         findings=[Finding.model_validate(one) for one in row.findings or []],
         file_name=_name(row, ".mp4"), has_cover=row.has_cover, credits=[Credit.model_validate(one) for one in row.credits],
-        problem=row.problem, created_at=row.created_at,
+        overruled=[Overruled.model_validate(one) for one in row.overruled], problem=row.problem, created_at=row.created_at,
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
-from nimble_quote.api.contrasts import require_readable
+from nimble_quote.api.checking import checked, require_free
 from nimble_quote.api.footage import with_footage
 from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
@@ -15,13 +15,14 @@ from nimble_quote.api.state import ServerState, TheCatalogue, TheConnection, The
 from nimble_quote.api.undoing import take_back
 from nimble_quote.api.views.catalogue import CatalogueView
 from nimble_quote.api.views.outbox import ExportView
-from nimble_quote.api.views.workbench import QuoteView, ResolvedView, VersionView
+from nimble_quote.api.views.workbench import ChecksView, QuoteView, ResolvedView, VersionChecks, VersionView
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
 from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
 from nimble_quote.core.edits.touching import go_together
 from nimble_quote.core.ranges import RANGES
+from nimble_quote.core.verdicts import holding, overruled
 from nimble_quote.formats.encodings import ENCODINGS
 from nimble_quote.formats.spoken import NAMES
 from nimble_quote.formats.transcripts import READERS
@@ -62,8 +63,6 @@ class ExportRequest(BaseModel):
     """Which versions to make; all of them where none is named."""
 
     destinations: list[str] = []
-    even_unreadable: bool = False
-    """Whether captions that can hardly be told from the picture were seen, and are to be exported as they are."""
 
 
 @router.get("/catalogue")
@@ -87,6 +86,22 @@ async def get_versions(quote_id: RowId, server: TheServer) -> ResolvedView:
         quote, recording, context = await loaded(conn, server, quote_id)
     # In a thread of its own: the next edit is not to wait for what the last one looks like.
     return await asyncio.to_thread(resolved_view, quote, recording, context)
+
+
+@router.get("/quotes/{quote_id}/checks")
+async def get_checks(quote_id: RowId, server: TheServer) -> ChecksView:
+    """All that is wrong with the versions of a quote, and whether it holds their export."""
+    async with server.connection() as conn:
+        quote, recording, context = await loaded(conn, server, quote_id)
+    wanted = [version.destination for version in quote.document.versions]
+    found = await checked(server.contrasts, quote.document, recording, context, wanted)
+    return ChecksView(
+        quote_id=quote_id, title=quote.document.title, revision=quote.revision,
+        versions=[
+            VersionChecks(destination=name, findings=findings, held=bool(holding(findings)))
+            for name, findings in found.items()
+        ],
+    )  # fmt: skip
 
 
 @router.post("/quotes/{quote_id}/edits")
@@ -169,21 +184,21 @@ async def restore_quote(quote_id: RowId, conn: TheConnection, server: TheServer)
 
 @router.post("/quotes/{quote_id}/exports", status_code=201)
 async def export_versions(quote_id: RowId, request: ExportRequest, server: TheServer) -> list[ExportView]:
-    """Queues the versions of a quote to be made; one that is being made already is left as it is. Refused with 409 where captions
-    can hardly be read, unless that was seen."""
+    """Queues the versions of a quote to be made; one that is being made already is left as it is. Refused with 409 where something
+    would spoil a post, and no reason was given why it may."""
     async with server.connection() as conn:
         quote, recording, context = await loaded(conn, server, quote_id)
     document = quote.document
     wanted = request.destinations or [version.destination for version in document.versions]
     if any(document.version(destination) is None for destination in wanted):
         raise EditRefused("This quote has no version for that destination.")
-    if not request.even_unreadable:
-        await require_readable(server.contrasts, document, recording, context, wanted)
+    found = await checked(server.contrasts, document, recording, context, wanted)
+    require_free(found, context)
     made = []
     async with server.connection() as conn:
         for destination in wanted:
             assembly = assemble(document, context, recording.facts, context.catalogue.destination(destination))
-            export_id = await ask_for_export(conn, quote_id, quote.revision, assembly)
+            export_id = await ask_for_export(conn, quote_id, quote.revision, assembly, overruled(found[destination]))
             if export_id is not None:
                 made.append(export_view(await exports.one(conn, export_id)))
     return made

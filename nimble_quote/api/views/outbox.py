@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from nimble_quote.core.credits import Credit
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.preflight import FileFacts
+from nimble_quote.core.verdicts import Overruled
 
 ExportState = Literal["queued", "running", "done", "failed", "stopped"]
 
@@ -43,6 +44,8 @@ class ExportView(BaseModel):
     file_name: str
     has_cover: bool
     """Whether its cover is there as a picture, too."""
+    overruled: list[Overruled]
+    """The stops that it was exported with all the same, and why."""
     credits: list[Credit]
     """What of the house's music and pictures is in it."""
     problem: str | None

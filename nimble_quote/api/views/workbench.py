@@ -121,6 +121,23 @@ class VersionView(BaseModel):
     findings: list[Finding]
 
 
+class VersionChecks(BaseModel):
+    """All that is wrong with a version, and whether its export is held by a stop that nobody gave a reason for."""
+
+    destination: str
+    findings: list[Finding]
+    held: bool
+
+
+class ChecksView(BaseModel):
+    """All that is wrong with the versions of a quote at a revision."""
+
+    quote_id: int
+    title: str
+    revision: int
+    versions: list[VersionChecks]
+
+
 class ResolvedView(BaseModel):
     """The versions of a quote as they were resolved at a revision."""
 

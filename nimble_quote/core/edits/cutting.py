@@ -1,8 +1,8 @@
 """Edits of the cut: edges, joins, words, pauses, rules, and what makes a version fit."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import cut_after, cut_before, instead_of_words
@@ -39,6 +39,7 @@ from nimble_quote.core.model import Frozen
 from nimble_quote.core.timebase import Span, merged, outside, total_ms, without
 
 _LEAST_HOLE_MS = 10
+NoteName = Annotated[str, StringConstraints(min_length=1, max_length=120)]
 
 
 class MoveEdgeToWord(Frozen):
@@ -313,16 +314,18 @@ class CutAsBase(Frozen):
 
 
 class AcceptNote(Frozen):
-    """Lets a cut stand although it was found unfair, for a reason; an empty reason takes that back."""
+    """Lets stand what a check found, for a reason; an empty reason takes that back. `also` is what else is found of the same kind."""
 
     kind: Literal["accept-note"] = "accept-note"
-    what: str = Field(min_length=1, max_length=120)
+    what: NoteName
+    also: tuple[NoteName, ...] = Field(default=(), max_length=500)
     reason: str = Field(max_length=500)
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        others = tuple(one for one in document.accepted if one.what != self.what)
+        about = dict.fromkeys((self.what, *self.also))
+        others = tuple(one for one in document.accepted if one.what not in about)
         reason = self.reason.strip()
-        kept = (AcceptedNote(what=self.what, reason=reason),) if reason else ()
+        kept = tuple(AcceptedNote(what=one, reason=reason) for one in about) if reason else ()
         return changed(document, accepted=(*others, *kept))
 
     def said(self, document: QuoteDocument, context: Context) -> str:
@@ -332,7 +335,7 @@ class AcceptNote(Frozen):
         )
 
     def touches(self, context: Context) -> Touches:
-        return subject(f"note {self.what}")
+        return tuple(touch for one in (self.what, *self.also) for touch in subject(f"note {one}"))
 
 
 class SetPartLines(Frozen):

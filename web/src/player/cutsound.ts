@@ -18,6 +18,8 @@ export class CutSound {
 	#looping = false;
 	#fetching: AbortController | null = null;
 	#soon: ReturnType<typeof setTimeout> | undefined;
+	#muted = false;
+	#gain: GainNode | null = null;
 	readonly #onready: () => void;
 
 	/** `onready` is called when the sound that was asked for last can be played. */
@@ -42,6 +44,12 @@ export class CutSound {
 		if (!this.#context || !this.#buffer) return 0;
 		const at = this.#from + Math.max(0, this.#context.currentTime - this.#began);
 		return (this.#looping ? at % this.#buffer.duration : at) * 1000;
+	}
+
+	/** Has it play without being heard. */
+	set muted(muted: boolean) {
+		this.#muted = muted;
+		if (this.#gain) this.#gain.gain.value = muted ? 0 : 1;
 	}
 
 	get lengthMs(): number {
@@ -88,7 +96,12 @@ export class CutSound {
 		const node = this.#context.createBufferSource();
 		node.buffer = this.#buffer;
 		node.loop = looping;
-		node.connect(this.#context.destination);
+		if (!this.#gain) {
+			this.#gain = this.#context.createGain();
+			this.#gain.connect(this.#context.destination);
+		}
+		this.#gain.gain.value = this.#muted ? 0 : 1;
+		node.connect(this.#gain);
 		this.#from = Math.min(outMs / 1000, this.#buffer.duration);
 		this.#began = this.#context.currentTime;
 		this.#looping = looping;
@@ -116,5 +129,6 @@ export class CutSound {
 		this.forget();
 		void this.#context?.close();
 		this.#context = null;
+		this.#gain = null;
 	}
 }

@@ -26,6 +26,7 @@ const EARLY_MS = 12;
 export class Player {
 	playing = $state(false);
 	#looping = $state(false);
+	#muted = $state(false);
 	/** Where it is in what is played, and in the recording. */
 	outMs = $state(0);
 	sourceMs = $state(0);
@@ -110,6 +111,17 @@ export class Player {
 		if (plays && film.paused) void film.play().catch(() => undefined);
 		else if (!plays && !film.paused) film.pause();
 		return film;
+	}
+
+	get muted(): boolean {
+		return this.#muted;
+	}
+
+	/** Without sound, whichever is heard. */
+	set muted(muted: boolean) {
+		this.#muted = muted;
+		this.#sound.muted = muted;
+		for (const video of this.#videos) video.muted = muted || this.#sound.playing;
 	}
 
 	get looping(): boolean {
@@ -328,7 +340,7 @@ export class Player {
 		}
 		this.#turn = 1 - this.#turn;
 		if (Math.abs(this.video.currentTime * 1000 - next.sourceMs) > 4) this.video.currentTime = next.sourceMs / 1000;
-		this.video.muted = this.#sound.playing;
+		this.video.muted = this.#muted || this.#sound.playing;
 		this.video.playbackRate = this.#rate();
 		void this.video.play();
 	}
@@ -357,7 +369,7 @@ export class Player {
 
 	#giveBack(): void {
 		this.#sound.stop();
-		for (const video of this.#videos) video.muted = false;
+		for (const video of this.#videos) video.muted = this.#muted;
 	}
 
 	#rate(): number {

@@ -58,7 +58,11 @@
 			{#each one.credits as credit (credit.name)}
 				<p class="credit">{credit.name}: {credit.licence || 'no licence note'}</p>
 			{/each}
-		{:else if one.state === 'failed'}
+		{/if}
+		{#each one.overruled as stop (stop.check + stop.says)}
+			<p class="credit">Overruled: {stop.says} <i>{stop.reason}</i></p>
+		{/each}
+		{#if one.state === 'failed'}
 			<p class="finding" data-severity="stop">{one.problem}</p>
 		{:else if one.state === 'running'}
 			<p class="going" role="status">

@@ -14,12 +14,13 @@
 	import { Bench } from './bench.svelte';
 	import { Captions } from './captions/captions.svelte';
 	import CaptionsStep from './captions/CaptionsStep.svelte';
-	import CheckStep from './CheckStep.svelte';
+	import { Check } from './check/check.svelte';
+	import CheckStep from './check/CheckStep.svelte';
 	import { Finish } from './finish/finish.svelte';
 	import FinishStep from './finish/FinishStep.svelte';
 	import { Frame } from './frame/frame.svelte';
 	import FrameStep from './frame/FrameStep.svelte';
-	import { together } from './together';
+	import { together } from './check/together';
 	import { benchKeys, STEP_NAMES, STEPS, type Step } from './keys';
 	import { Trim } from './trim/trim.svelte';
 	import TrimStep from './trim/TrimStep.svelte';
@@ -32,6 +33,7 @@
 	const frame = new Frame(bench);
 	const captions = new Captions(bench);
 	const finish = new Finish(bench);
+	const check = new Check(bench);
 	let page = $state<ReturnType<typeof TrimStep>>();
 	let missing = $state('');
 	onDestroy(() => bench.close());
@@ -50,7 +52,7 @@
 		const news = house.quoteChanged;
 		if (news.count && (news.id === id || news.id === null)) untrack(() => void bench.changedElsewhere(news.head ?? null));
 	});
-	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, frame, captions, finish, actions, step)));
+	$effect(() => keys.use(STEP_NAMES[step], benchKeys(bench, trim, frame, captions, finish, check, actions, step)));
 
 	const actions = {
 		go: (to: Step) => void goto(`/quote/${id}/${to}`, { keepFocus: true }),
@@ -71,13 +73,11 @@
 	async function exportAll(): Promise<void> {
 		if (asking) return;
 		asking = true;
-		// Captions that nobody could read are seen in Check before they are exported.
-		const seen = step === 'check' && bench.contrast !== null && bench.contrast.revision === bench.quote?.revision;
 		const made = await house.trying(async () => {
 			try {
-				return await ask(api.POST('/api/quotes/{quote_id}/exports', { params: { path: { quote_id: id } }, body: { destinations: [], even_unreadable: seen } }));
+				return await ask(api.POST('/api/quotes/{quote_id}/exports', { params: { path: { quote_id: id } }, body: { destinations: [] } }));
 			} catch (refused) {
-				if (refused instanceof Problem && refused.code === 'unreadable-captions') actions.go('check');
+				if (refused instanceof Problem && refused.code === 'held') actions.go('check');
 				throw refused;
 			}
 		});
@@ -139,7 +139,7 @@
 			{:else if step === 'frame'}<FrameStep {frame} />
 			{:else if step === 'captions'}<CaptionsStep {captions} />
 			{:else if step === 'finish'}<FinishStep {finish} />
-			{:else}<CheckStep {bench} onexport={exportAll} />{/if}
+			{:else}<CheckStep {check} onexport={exportAll} />{/if}
 		</div>
 		<Gauges
 			gauges={bench.quote.gauges.filter((one) => bench.quote?.versions.some((version) => version.destination === one.destination) || step === 'trim')}

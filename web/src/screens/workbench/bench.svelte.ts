@@ -230,8 +230,23 @@ export class Bench {
 		this.#play();
 	}
 
-	/** What is wrong with a version, the contrast of its captions among it where that was measured. */
+	/** What is wrong with a version, the contrast of its captions among it where that was measured, but for what was said to be fine. */
 	findingsOf(destination: string): Finding[] {
+		return this.#found(destination).filter((one) => one.accepted == null);
+	}
+
+	/** What was found wrong with a version and said to be fine, or to stand for a reason. */
+	acceptedOf(destination: string): Finding[] {
+		return this.#found(destination).filter((one) => one.accepted != null);
+	}
+
+	/** Says why findings may stand; without a reason they are told again. */
+	accept(findings: Finding[], reason: string): Promise<boolean> {
+		const [what, ...also] = findings.map((one) => one.id ?? '');
+		return what ? this.edit({ kind: 'accept-note', what, also, reason }) : Promise.resolve(false);
+	}
+
+	#found(destination: string): Finding[] {
 		const found = this.resolved?.versions.find((one) => one.destination === destination)?.findings ?? [];
 		if (!this.contrast || this.contrast.revision !== this.resolved?.revision) return found;
 		return [...(this.contrast.versions.find((one) => one.destination === destination)?.findings ?? []), ...found];

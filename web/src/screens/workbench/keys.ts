@@ -1,6 +1,7 @@
 /** The keys of the workbench. */
 import type { Key } from '$ui/keys.svelte';
 import type { Bench } from './bench.svelte';
+import type { Check } from './check/check.svelte';
 import type { Captions } from './captions/captions.svelte';
 import type { Finish } from './finish/finish.svelte';
 import type { Frame } from './frame/frame.svelte';
@@ -12,7 +13,7 @@ export const STEP_NAMES: Record<Step, string> = { trim: 'Trim', frame: 'Frame', 
 
 type Actions = { go: (step: Step) => void; goToWord: (word: number) => void; reveal: (word: number) => void; exportAll: () => void };
 
-export function benchKeys(bench: Bench, trim: Trim, framing: Frame, captions: Captions, finish: Finish, actions: Actions, step: Step): Key[] {
+export function benchKeys(bench: Bench, trim: Trim, framing: Frame, captions: Captions, finish: Finish, check: Check, actions: Actions, step: Step): Key[] {
 	const player = () => bench.player;
 	const frame = () => 1000 / (bench.recording?.rate ?? 25);
 	const keys: Key[] = [
@@ -31,6 +32,7 @@ export function benchKeys(bench: Bench, trim: Trim, framing: Frame, captions: Ca
 	if (step === 'frame') return [...frameKeys(framing), ...keys];
 	if (step === 'captions') return [...captionKeys(captions), ...keys];
 	if (step === 'finish') return [...finishKeys(finish), ...keys];
+	if (step === 'check') return [...checkKeys(check), ...keys];
 	return step === 'trim' ? [...trimKeys(bench, trim, actions), ...keys] : keys;
 }
 
@@ -59,6 +61,30 @@ function captionKeys(captions: Captions): Key[] {
 		{ keys: ['ArrowUp'], does: 'Caption before', run: () => captions.next(-1) },
 		{ keys: ['ArrowDown'], does: 'Next caption', run: () => captions.next(1) },
 		{ keys: ['Enter'], does: 'Type in the caption on the stage', run: () => captions.type() }
+	];
+}
+
+function checkKeys(check: Check): Key[] {
+	const { bench } = check;
+	const fine = () => {
+		const finding = check.inHand?.finding;
+		if (finding && finding.severity !== 'stop') void check.accept(finding, 'Marked as fine');
+	};
+	const nextVersion = () => {
+		const at = check.versions.findIndex((one) => one.destination === bench.shown);
+		const next = check.versions[(at + 1) % check.versions.length];
+		if (next) bench.show(next.destination);
+	};
+	return [
+		{ keys: ['n'], does: 'Next finding', run: () => check.step(1) },
+		{ keys: ['shift+n'], does: 'Previous finding', run: () => check.step(-1) },
+		{ keys: ['m'], does: 'Mark the finding as fine', run: fine },
+		{ keys: ['Enter'], does: 'Mend the finding, where that is one step', run: () => { if (check.inHand) void check.mend(check.inHand.finding); } },
+		{ keys: ['v'], does: 'Next version', run: nextVersion },
+		{ keys: ['s'], does: 'Sound on, or off', run: () => (check.muted = !check.muted) },
+		{ keys: ['a'], does: 'What the posting app covers', run: () => (bench.covered = !bench.covered) },
+		{ keys: ['p'], does: 'As large as on a phone', run: () => (check.real = !check.real) },
+		{ keys: ['c'], does: 'The recording beside it', run: () => (check.comparing = !check.comparing) }
 	];
 }
 

@@ -17,7 +17,7 @@
 
 	async function accept(one: Unfair): Promise<void> {
 		if (!reason.trim()) return;
-		if (await bench.edit({ kind: 'accept-note', what: one.id, reason })) accepting = null;
+		if (await bench.edit({ kind: 'accept-note', what: one.id, also: [], reason })) accepting = null;
 	}
 </script>
 
@@ -37,7 +37,7 @@
 				</dl>
 				{#if one.accepted !== null}
 					<p class="hint">Accepted: {one.accepted}</p>
-					<Button kind="quiet" onclick={() => bench.edit({ kind: 'accept-note', what: one.id, reason: '' })}>Take that back</Button>
+					<Button kind="quiet" onclick={() => bench.edit({ kind: 'accept-note', what: one.id, also: [], reason: '' })}>Take that back</Button>
 				{:else if accepting === one.id}
 					<form onsubmit={(event) => { event.preventDefault(); void accept(one); }}>
 						<!-- svelte-ignore a11y_autofocus -->
