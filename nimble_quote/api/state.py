@@ -1,6 +1,7 @@
 """What the routes share: the database, the media root, and loading what the core needs."""
 
 import asyncio
+from collections import OrderedDict
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from dataclasses import dataclass, field
@@ -23,6 +24,7 @@ from nimble_quote.api.turns import Busy, Turns
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.context import Context
+from nimble_quote.core.making import Quality
 from nimble_quote.jobs.intake import Intake
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.processes import Computing
@@ -34,6 +36,9 @@ from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
 
 _TOO_MANY = "Too many requests are waiting for the database right now. Try again in a few seconds."
+
+
+Probed = dict[Quality, tuple[float, float]]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -53,6 +58,8 @@ class ServerState:
     sounds: Sounds
     contrasts: Contrasts
     covers: Covers
+    probed: "OrderedDict[str, Probed]" = field(default_factory=OrderedDict)
+    """How many bytes frames took in probes of versions, by what the versions were made of."""
     computing: Computing
     tools: Turns = field(default_factory=lambda: Turns(2, 20.0, "The server is busy loading sound"))
     searches: Turns = field(default_factory=lambda: Turns(3, 10.0, "Many searches are running"))

@@ -78,6 +78,8 @@ class Catalogue(Frozen):
     sounds: tuple[HouseSound, ...] = ()
     roles: dict[str, str] = Field(default_factory=dict)
     """What people are, by their names."""
+    copyright: str = ""
+    """What is written into files as whose they are."""
     colour: Colour = "#1C2330"
     """The house's colour, which stands behind where none is chosen."""
     palette: tuple[Colour, ...] = ()

@@ -39,7 +39,9 @@ class Area(Frozen):
 
 
 FILE_NAME = "{recording} - {quote} - {destination}"
-_FILE_NAMES = re.compile(r"(?:[^{}]|\{(?:recording|quote|destination)\})+")
+NAMEABLE = ("recording", "quote", "destination", "shape", "date", "number")
+"""What can stand in braces in the name of a file."""
+_FILE_NAMES = re.compile(rf"(?:[^{{}}]|\{{(?:{'|'.join(NAMEABLE)})\}})+")
 RATES = {str(rate): rate for rate in STANDARD_RATES}
 """The rates that clips can be made at, by how they are written."""
 SMALLEST_PX, LARGEST_PX = 160, 4096
@@ -82,7 +84,8 @@ class Wanted(Frozen):
         if any(area.x + area.width > 1.0001 or area.y + area.height > 1.0001 for area in self.covered):
             raise Unfit("A covered area must lie inside the picture.")
         if not _FILE_NAMES.fullmatch(self.file_name):
-            raise Unfit("A file name can have {recording}, {quote} and {destination} in it, and no other braces.")
+            known = ", ".join(f"{{{name}}}" for name in NAMEABLE)
+            raise Unfit(f"A file name can have these in braces, and no others: {known}.")
 
 
 def _check_size(width: int, height: int) -> None:
@@ -112,7 +115,7 @@ class Destination(Frozen):
     """One place: its picture in pixels, its longest length, its largest file, and what its own buttons cover.
 
     Destinations of one `shape` are framed alike. Clips are made at its `rate`, in frames a second, or where it has none at
-    the recording's. `file_name` says what a file is called, with {recording}, {quote} and {destination} in it. One that is
+    the recording's. `file_name` says what a file is called, with what `NAMEABLE` lists in braces. One that is
     `retired` is offered no more.
     """
 

@@ -10,6 +10,7 @@ from itertools import pairwise
 
 from nimble_quote.core.assembly import Assembly, PictureRun
 from nimble_quote.core.caption_checks import Checked, check_captions
+from nimble_quote.core.captions.cues import Cue
 from nimble_quote.core.cutting.kept import text_of
 from nimble_quote.core.destinations import seconds
 from nimble_quote.core.edits import PlayFast
@@ -17,6 +18,7 @@ from nimble_quote.core.finding import Finding, Severity
 from nimble_quote.core.framing.framed import FramedShot
 from nimble_quote.core.framing.placement import FaceSample
 from nimble_quote.core.framing.sharpness import sharpness_of_picture
+from nimble_quote.core.making import SIZE_SLACK, USUAL, Making
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.overlay_checks import check_overlays
 from nimble_quote.core.ranges import RANGES
@@ -41,6 +43,7 @@ class FileFacts(Frozen):
     """What was measured from a finished file."""
 
     width: int
+    """0 where it has no picture."""
     height: int
     frames: int
     video_ms: float
@@ -60,6 +63,9 @@ class FileFacts(Frozen):
     size_bytes: int
 
 
+FileCheck = Callable[[FileFacts, Assembly, Making], Iterator[Finding]]
+
+
 def preflight(assembly: Assembly, faces: Sequence[FaceSample], checked: Checked) -> tuple[Finding, ...]:
     """All that is wrong with a version before it is made, worst first, then in order of time; `checked` is what its captions
     are looked at with."""
@@ -70,9 +76,21 @@ def preflight(assembly: Assembly, faces: Sequence[FaceSample], checked: Checked)
     return tuple(sorted(found, key=lambda f: (f.severity != "stop", f.at_ms or 0)))
 
 
-def judge_file(facts: FileFacts, assembly: Assembly) -> tuple[Finding, ...]:
-    """All that is wrong with a finished file, against its Assembly and its destination."""
-    return tuple(finding for check in FILE_CHECKS for finding in check(facts, assembly))
+def judge_file(
+    facts: FileFacts, assembly: Assembly, making: Making = USUAL, missing: Sequence[Cue] = ()
+) -> tuple[Finding, ...]:
+    """All that is wrong with a finished file, against its Assembly, its destination and what it was made as; `missing` are cues that
+    it does not show."""
+    checks = SOUND_CHECKS if making.sound_only else FILE_CHECKS
+    found = [finding for check in checks for finding in check(facts, assembly, making)]
+    if missing:
+        more = f", and {len(missing) - 1} more" if len(missing) > 1 else ""
+        found.append(
+            _file_finding(
+                "burned-in", f"The caption “{missing[0].text[:40]}”{more} is not burned in as it was planned."
+            )
+        )
+    return tuple(found)
 
 
 def _over_the_limit(assembly: Assembly, faces: Sequence[FaceSample]) -> Iterator[Finding]:
@@ -194,20 +212,20 @@ def _jumps(left: FaceSample, right: FaceSample) -> bool:
     return same_size and _STILL * left.height < moved < _ELSEWHERE * left.height
 
 
-def _right_picture(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
+def _right_picture(facts: FileFacts, assembly: Assembly, making: Making) -> Iterator[Finding]:
     wanted = (assembly.destination.width, assembly.destination.height)
     if (facts.width, facts.height) != wanted or not facts.square_pixels:
         yield _file_finding("size", f"The picture is {facts.width}x{facts.height}, not {wanted[0]}x{wanted[1]}.")
     if facts.rate != assembly.rate:
         yield _file_finding("rate", f"The rate is {float(facts.rate):.3f}, not {float(assembly.rate):.3f} frames/s.")
     codec = (facts.video_codec, facts.profile, facts.pixel_format, facts.colour)
-    if codec != ("h264", "High", "yuv420p", "bt709"):
+    if codec != (*_CODED[making.codec], "yuv420p", "bt709"):
         yield _file_finding("codec", f"The picture is coded as {' '.join(codec)}.")
     if not facts.faststart:
         yield _file_finding("faststart", "The file can't begin to play before it is all there.")
 
 
-def _right_length(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
+def _right_length(facts: FileFacts, assembly: Assembly, making: Making) -> Iterator[Finding]:
     if abs(facts.frames - assembly.frames) > 1:
         yield _file_finding("length", f"The file has {facts.frames} frames, not {assembly.frames}.")
     apart = abs(facts.video_ms - facts.audio_ms)
@@ -220,8 +238,9 @@ def _right_length(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
         )
 
 
-def _right_sound(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
-    if (facts.audio_codec, facts.sample_rate, facts.channels) != ("aac", 48000, 2):
+def _right_sound(facts: FileFacts, assembly: Assembly, making: Making) -> Iterator[Finding]:
+    codec = "mp3" if making.kind == "mp3" else "aac"
+    if (facts.audio_codec, facts.sample_rate, facts.channels) != (codec, 48000, 2):
         yield _file_finding("sound", f"The sound is {facts.audio_codec}, {facts.sample_rate} Hz.")
     if facts.loudness_lufs is None:
         yield _file_finding(
@@ -241,11 +260,17 @@ def _right_sound(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
         yield _file_finding("peak", f"Its true peak is {facts.true_peak_dbtp:.1f} dBTP.")
 
 
-def _right_weight(facts: FileFacts, assembly: Assembly) -> Iterator[Finding]:
+def _right_weight(facts: FileFacts, assembly: Assembly, making: Making) -> Iterator[Finding]:
     if facts.size_bytes > assembly.destination.largest_mb * 1_000_000:
         yield _file_finding(
             "weight", f"It is {facts.size_bytes / 1e6:.0f} MB, over {assembly.destination.largest_mb} MB.", "Trim it."
         )
+    wanted = (making.size_mb or 0) * 1_000_000
+    if wanted and abs(facts.size_bytes - wanted) > SIZE_SLACK * wanted:
+        yield _file_finding(
+            "wanted-size", f"It is {facts.size_bytes / 1e6:.2f} MB, not {making.size_mb:g} MB.",
+            "There is no more in the picture, or it can't be said in less. Ask for another size.", "warn",
+        )  # fmt: skip
 
 
 def _file_finding(check: str, says: str, do: str = "Export it again.", severity: Severity = "stop") -> Finding:
@@ -258,7 +283,9 @@ ASSEMBLY_CHECKS: tuple[Callable[[Assembly, Sequence[FaceSample]], Iterator[Findi
     _face_cut_off,
     _picture_jumps,
 )
-FILE_CHECKS: tuple[Callable[[FileFacts, Assembly], Iterator[Finding]], ...] = (
+_CODED = {"h264": ("h264", "High"), "h265": ("hevc", "Main"), "av1": ("av1", "Main")}
+SOUND_CHECKS: tuple[FileCheck, ...] = (_right_sound,)
+FILE_CHECKS: tuple[FileCheck, ...] = (
     _right_picture,
     _right_length,
     _right_sound,

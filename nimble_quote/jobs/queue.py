@@ -4,11 +4,13 @@ Jobs wait in lanes, and each lane has places of its own, so that no kind of work
 nobody waits for never stands before what somebody does.
 """
 
+from collections.abc import Sequence
 from typing import Literal
 
 import procrastinate
 
 from nimble_quote.settings import settings
+from nimble_quote.store import exports
 from nimble_quote.store.database import Connection
 from nimble_quote.store.work import WorkKind, WorkRow
 
@@ -17,7 +19,7 @@ queue = procrastinate.App(
     import_paths=["nimble_quote.jobs.tasks"],
 )
 
-Lane = Literal["render", "analyse", "follow", "fetch", "background", "upkeep"]
+Lane = Literal["held", "render", "analyse", "follow", "fetch", "background", "upkeep"]
 WORK = "do-work"
 
 LANE_OF: dict[WorkKind, Lane] = {
@@ -31,6 +33,10 @@ LANE_OF: dict[WorkKind, Lane] = {
 """Where work waits that somebody waits for."""
 
 
+HELD: Lane = "held"
+"""Where exports wait while they are paused: nobody takes from it."""
+
+
 def lane_of(row: WorkRow) -> Lane:
     """Where work waits to be done."""
     return LANE_OF[row.kind] if row.waited else "background"
@@ -38,7 +44,31 @@ def lane_of(row: WorkRow) -> Lane:
 
 async def enqueue(conn: Connection, row: WorkRow) -> None:
     """Queues the job of a piece of work, as part of the connection's transaction."""
-    await queue.configure_task(WORK, connection=conn, queue=lane_of(row)).defer_async(work_id=row.id)
+    held = row.kind == "export" and await exports.paused(conn)
+    lane = HELD if held else lane_of(row)
+    await queue.configure_task(WORK, connection=conn, queue=lane, priority=row.priority).defer_async(work_id=row.id)
+
+
+async def pause(conn: Connection, paused: bool) -> None:
+    """Has no export begun, or has those that waited meanwhile begun again."""
+    await exports.set_paused(conn, paused)
+    await conn.execute(
+        """update procrastinate_jobs set queue_name = %s
+           where status = 'todo' and task_name = %s and queue_name = %s""",
+        [HELD if paused else LANE_OF["export"], WORK, LANE_OF["export"] if paused else HELD],
+    )
+
+
+async def put_in_order(conn: Connection, work_ids: Sequence[int]) -> None:
+    """Has pieces of work that nobody has begun done in this order, before others of their lane."""
+    for place, work_id in enumerate(work_ids):
+        priority = len(work_ids) - place
+        await conn.execute("update work set priority = %s where id = %s and state = 'queued'", [priority, work_id])
+        await conn.execute(
+            """update procrastinate_jobs set priority = %s
+               where status = 'todo' and task_name = %s and (args->>'work_id')::bigint = %s""",
+            [priority, WORK, work_id],
+        )
 
 
 async def hurry(conn: Connection, row: WorkRow) -> None:

@@ -96,9 +96,9 @@ async def run_with_progress(
 
 
 @asynccontextmanager
-async def blocks(command: list[str], size: int) -> AsyncIterator[AsyncIterator[bytes]]:
-    """What a command writes, in blocks of `size` bytes (the last may be shorter). Raises where it fails."""
-    async with running(command, limit=max(size, 1 << 16)) as (out, _):
+async def blocks(command: list[str], size: int, folder: Path | None = None) -> AsyncIterator[AsyncIterator[bytes]]:
+    """What a command, run in a folder, writes, in blocks of `size` bytes (the last may be shorter). Raises where it fails."""
+    async with running(command, folder, limit=max(size, 1 << 16)) as (out, _):
         yield _blocks(out, size)
 
 

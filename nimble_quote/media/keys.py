@@ -4,7 +4,8 @@ made it. Nothing in a key is from outside.
     originals/ab/ab12….mp4        the recording
     derived/ab/ab12…/proxy.mp4    what was made from it
     exports/17/<attempt>.mp4      a clip: an attempt that was taken for dead can't take the place of another's; its cover is
-                                  beside it, as <attempt>.cover.png and .jpg
+                                  beside it, as <attempt>.cover.png and .jpg, and a small
+                                  still as <attempt>.still.jpg
 """
 
 import re
@@ -23,7 +24,7 @@ _HASH = re.compile(r"^[0-9a-f]{64}$")
 _ENDING = re.compile(r"^\.[a-z0-9]{1,5}$")
 _KEY = re.compile(
     r"originals/([0-9a-f]{2})/\1[0-9a-f]{62}\.[a-z0-9]{1,5}|derived/([0-9a-f]{2})/\2[0-9a-f]{62}/[a-z0-9][a-z0-9.-]*"
-    r"|exports/[0-9]+/[0-9a-f-]{36}\.(?:mp4|cover\.(?:png|jpg))"
+    r"|exports/[0-9]+/[0-9a-f-]{36}\.(?:mp4|m4a|mp3|cover\.(?:png|jpg)|still\.jpg)"
 )
 
 
@@ -41,14 +42,19 @@ def derived_key(content: str, name: str) -> str:
     return f"derived/{content[:2]}/{content}/{name}"
 
 
-def clip_key(export_id: int, attempt: UUID) -> str:
-    """The clip that an attempt at an export made."""
-    return f"exports/{int(export_id)}/{attempt}.mp4"
+def clip_key(export_id: int, attempt: UUID, ending: str = ".mp4") -> str:
+    """The clip that an attempt at an export made, or its sound alone, by how its name ends."""
+    return f"exports/{int(export_id)}/{attempt}{ending}"
 
 
 def cover_key(clip: str, kind: str) -> str:
     """The cover beside a clip, as `png` or `jpg`."""
-    return f"{clip.removesuffix('.mp4')}.cover.{kind}"
+    return f"{clip.rpartition('.')[0]}.cover.{kind}"
+
+
+def clip_still_key(clip: str) -> str:
+    """The small still of a clip, beside it."""
+    return f"{clip.rpartition('.')[0]}.still.jpg"
 
 
 def is_key(text: str) -> bool:

@@ -36,6 +36,19 @@ async def measure_clip(path: Path) -> FileFacts:
     )
 
 
+async def measure_sound(path: Path) -> FileFacts:
+    """Probes a file of sound alone, whatever picture it has as its cover, and meters it."""
+    found = await ffprobe(path, "-show_streams", "-show_format")
+    audio = next(s for s in found["streams"] if s["codec_type"] == "audio")
+    loudness, ends = await measure(path), _ends_ms(audio)
+    return FileFacts(
+        width=0, height=0, frames=0, video_ms=ends, audio_ms=ends, rate=Fraction(1), video_codec="", profile="", pixel_format="",
+        square_pixels=True, colour="", faststart=True, audio_codec=audio["codec_name"], sample_rate=int(audio["sample_rate"]),
+        channels=audio["channels"], loudness_lufs=loudness.lufs, true_peak_dbtp=loudness.peak_dbtp,
+        size_bytes=path.stat().st_size,
+    )  # fmt: skip
+
+
 def index_comes_first(path: Path) -> bool:
     """Whether an MP4 file's index (`moov`) stands before its media (`mdat`), by its top-level boxes (ISO 14496-12)."""
     with path.open("rb") as file:

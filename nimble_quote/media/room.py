@@ -31,6 +31,11 @@ class Room:
             raise self.full(needed_bytes)
 
     @property
+    def free_bytes(self) -> int:
+        """How much media may still take."""
+        return max(0, shutil.disk_usage(self.folder).free - self.reserve_bytes)
+
+    @property
     def is_gone(self) -> bool:
         """Whether there is not even room for what the database writes before it can save anything."""
         return shutil.disk_usage(self.folder).free < _LEAST_BYTES

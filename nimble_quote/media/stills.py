@@ -44,3 +44,12 @@ async def make_whole_still(source: Path, at_ms: int, target: Path) -> None:
         "-frames:v", "1", "-vf", f"scale=-2:{SIDE_PX},setsar=1", "-q:v", "4", "-f", "mjpeg", "pipe:1",
     ])  # fmt: skip
     target.write_bytes(picture)
+
+
+async def still_of_clip(clip: Path, at_ms: float, target: Path) -> None:
+    """A small still of a finished clip at a moment, or of a picture. Raises `MediaFailed`."""
+    seek = ["-ss", f"{at_ms / 1000:.3f}"] if at_ms else []
+    await run(
+        ["ffmpeg", "-v", "error", "-nostdin", "-y", *seek, "-i", str(clip), "-frames:v", "1",
+         "-vf", "scale=w=360:h=360:force_original_aspect_ratio=decrease:force_divisible_by=2", "-q:v", "4", str(target)]
+    )  # fmt: skip

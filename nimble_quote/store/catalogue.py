@@ -46,7 +46,7 @@ async def whole(conn: Connection) -> Catalogue:
             """select name, file, own, offered, licence, retired_at is not null as retired from face order by name"""
         )
         faces = tuple(Face.model_validate(row) for row in await cursor.fetchall())
-        await cursor.execute("""select colour, palette, (select coalesce(jsonb_object_agg(series, finish), '{}') from series_finish) as series_finishes,
+        await cursor.execute("""select colour, palette, copyright, (select coalesce(jsonb_object_agg(series, finish), '{}') from series_finish) as series_finishes,
                    (select coalesce(jsonb_object_agg(name, role), '{}') from house_person) as roles
                from house_colour""")
         own = await cursor.fetchone() or {}
@@ -61,7 +61,7 @@ async def whole(conn: Connection) -> Catalogue:
         sounds=tuple(sounds),
         finishes=tuple(newest_finishes.values()), earlier_finishes=every,
         series_finishes=own["series_finishes"], roles=own["roles"],
-        colour=own["colour"], palette=tuple(own["palette"]),
+        copyright=own["copyright"], colour=own["colour"], palette=tuple(own["palette"]),
     )  # fmt: skip
 
 

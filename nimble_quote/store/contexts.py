@@ -10,7 +10,9 @@ from nimble_quote.core.assembly import Assembly, assemble
 from nimble_quote.core.captions.styles import Face
 from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.context import Context, Sight
+from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.edits import EditRefused
+from nimble_quote.core.plain import PLAIN, plain_cut
 from nimble_quote.core.talk import LEVEL_MS, Levels, Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.formats.languages import language
@@ -104,12 +106,24 @@ class Contexts:
         return await self.lettering(conn, await self.catalogues.now(conn))
 
     async def assembly_of(self, conn: Connection, quote_id: int, revision: int, destination: str) -> Assembly:
-        """A revision of a quote resolved for a destination, with the words and faces as they are now. Raises `NotFound`."""
+        """A revision of a quote resolved for a destination, or plain. Raises `NotFound`."""
+        return (await self.for_export(conn, quote_id, revision, destination))[0]
+
+    async def for_export(
+        self, conn: Connection, quote_id: int, revision: int, destination: str
+    ) -> tuple[Assembly, Context, QuoteDocument]:
+        """A revision of a quote resolved for a destination, or plain, with the words and faces as they are now. Raises `NotFound`."""
         quote = await quotes.one(conn, quote_id)
         document = await quotes.document_at(conn, quote_id, revision)
         recording = await recordings.one(conn, quote.recording_id)
         context = await self.around(conn, recording, document.span)
-        return assemble(document, context, recording.facts, context.catalogue.destination(destination))
+        if destination == PLAIN:
+            return plain_cut(document, context, recording.facts), context, document
+        return (
+            assemble(document, context, recording.facts, context.catalogue.destination(destination)),
+            context,
+            document,
+        )
 
 
 async def _sight_in(conn: Connection, recording_id: int, size: tuple[int, int], span: Span) -> Sight:

@@ -87,6 +87,11 @@ async def retire_picture(conn: Connection, number: int, retired: bool) -> None:
         _missing()
 
 
+async def set_copyright(conn: Connection, copyright_line: str) -> None:
+    """Sets what is written into files as whose they are."""
+    await conn.execute("update house_colour set copyright = %s", [copyright_line])
+
+
 async def set_colour(conn: Connection, colour: str) -> None:
     """Sets the house's colour: `#RRGGBB`."""
     await conn.execute("update house_colour set colour = %s", [colour])

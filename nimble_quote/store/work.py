@@ -34,6 +34,7 @@ class WorkRow:
     started_at: datetime | None
     problem: str | None
     tries: int
+    priority: int
     created_at: datetime
 
 
@@ -61,7 +62,7 @@ class StopRequested(RuntimeError):
 
 
 _COLUMNS = """w.id, w.recording_id, w.export_id, w.kind::text, w.details, w.waited, w.state::text, w.stage, w.progress,
-    w.progressed_from, w.started_at, w.problem, w.tries, w.created_at"""
+    w.progressed_from, w.started_at, w.problem, w.tries, w.priority, w.created_at"""
 _SELECT = f"select {_COLUMNS} from work w"  # noqa: S608 - a constant
 
 

@@ -154,7 +154,8 @@ def test_footage_is_of_a_recording_that_is_there_as_it_is_known_here(running: Ru
         quote = edit(client, quote, kind="add-overlay", what={"kind": "insert", "footage": sent}).json()
         recording = client.get(f"/api/recordings/{demo}").json()
         known = quote["document"]["overlays"][0]["what"]["footage"]
-        assert known == {**sent, **{field: recording[field] for field in ("width", "height", "duration_ms")}}
+        facts = {field: recording[field] for field in ("width", "height", "duration_ms")}
+        assert known == {**sent, **facts, "heard": "not"}
         (shown_now,) = [one for one in resolved(client, quote)[0]["assembly"]["overlays"] if one["kind"] == "footage"]
         assert shown_now["recording"] == demo
         gone = edit(

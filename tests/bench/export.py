@@ -23,6 +23,7 @@ from nimble_quote.core.edits import (
     apply_edit,
     new_quote,
 )
+from nimble_quote.core.making import USUAL
 from nimble_quote.core.talk import Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import timed_words
@@ -31,8 +32,10 @@ from nimble_quote.formats.transcripts import read_transcript
 from nimble_quote.media.coding import Coding
 from nimble_quote.media.probe import probe_source
 from nimble_quote.media.reach import Reach
-from nimble_quote.media.render.command import ENCODER, Source, render
+from nimble_quote.media.render.coders import by_quality
+from nimble_quote.media.render.command import render
 from nimble_quote.media.render.compiling import Input, compile_graph, inputs_of
+from nimble_quote.media.source import Source
 from tests.bench.table import Row
 from tests.conftest import RunningApp, find_words, put_demo
 from tests.framings import moving, tiled
@@ -193,7 +196,7 @@ def bare_of(assembly: Assembly, source: Source, folder: Path) -> None:
     (folder / "bare.txt").write_text(compile_graph(bare, [Input(one, reach, Coding())]))
     subprocess.run(
         ["ffmpeg", "-v", "error", "-y", *reach.seek, "-i", str(source.path), "-filter_complex_script",
-         str(folder / "bare.txt"), "-map", "[out]", *ENCODER, "-g", "50", "-an", str(folder / "bare.mp4")],
+         str(folder / "bare.txt"), "-map", "[out]", *by_quality(USUAL), "-g", "50", "-an", str(folder / "bare.mp4")],
         check=True,
     )  # fmt: skip
 

@@ -54,14 +54,14 @@ async def an_export(worker: WorkerState, recording_id: int) -> int:
         document = new_quote(context_of(talk), 0, 9)
         quote_id = await quotes.keep(conn, recording_id, document)
         assembly = assemble(document, context_of(talk), recording.facts, DESTINATIONS["story-15"])
-        export_id = await ask_for_export(conn, quote_id, 1, assembly)
+        export_id = await ask_for_export(conn, exports.NewExport(quote_id=quote_id, revision=1, assembly=assembly))
     assert export_id is not None
     return export_id
 
 
 def clips_of(worker: WorkerState, export_id: int) -> list[Path]:
-    """The files of the clips of an export."""
-    return list((worker.media.folder / "exports" / str(export_id)).glob("*"))
+    """The files of the clips of an export, without the stills beside them."""
+    return list((worker.media.folder / "exports" / str(export_id)).glob("*.mp4"))
 
 
 async def the_export(worker: WorkerState, export_id: int) -> exports.ExportRow:

@@ -75,15 +75,19 @@ async def test_a_newer_revision_takes_the_place_of_an_older_that_waits_and_stand
         row = await exports.one(conn, first)
         assembly = await worker.contexts.assembly_of(conn, row.quote_id, 1, row.destination)
         quote = await quotes.one(conn, row.quote_id)
-        assert await ask_for_export(conn, quote.id, 1, assembly) is None, "just this waits already"
+
+        def asked(revision: int) -> exports.NewExport:
+            return exports.NewExport(quote_id=row.quote_id, revision=revision, assembly=assembly)
+
+        assert await ask_for_export(conn, asked(1)) is None, "just this waits already"
         assert [one.id for one in await exports.newest(conn)] == [first]
         for _ in range(2):
             quote = await quotes.one(conn, quote.id)
             await quotes.revise(conn, quote, RenameQuote(title="Again"), "Renamed", quote.document)
-        newer = await ask_for_export(conn, quote.id, 2, assembly)
+        newer = await ask_for_export(conn, asked(2))
         assert newer is not None
         await work.begin(conn, (await exports.one(conn, newer)).work_id, uuid4())
-        newest = await ask_for_export(conn, quote.id, 3, assembly)
+        newest = await ask_for_export(conn, asked(3))
         assert newest is not None
         states = [(await exports.one(conn, one)).state for one in (first, newer, newest)]
     assert states == ["stopped", "running", "queued"]

@@ -2,6 +2,7 @@
 
 import hashlib
 from fractions import Fraction
+from typing import Any
 from uuid import uuid4
 
 import psycopg
@@ -11,6 +12,7 @@ from nimble_quote.core.assembly import assemble
 from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.edits import RenameQuote, StrikeWords, apply_edit, new_quote
+from nimble_quote.core.making import Making
 from nimble_quote.core.timebase import Span
 from nimble_quote.core.transcript.cues import TimedCue, Token, timed_words
 from nimble_quote.core.transcript.document import transcript_of
@@ -113,6 +115,7 @@ def test_applied_migrations_are_frozen():
         "0023.logos.sql": "f42d314f9b8a2f1a",
         "0024.finishes.sql": "9bf2849a0d358efc",
         "0025.sounds.sql": "7a08ad88d708bc0e",
+        "0026.exports-as-wanted.sql": "f19ee57b87730f35",
     }
 
 
@@ -206,12 +209,83 @@ async def test_removed_quotes_leave_the_list_and_come_back_whole(conn: Connectio
     assert [q.document for q in await quotes.of_recording(conn, recording_id)] == [document]
 
 
-async def an_export(conn: Connection) -> int:
-    quote_id, document = await a_quote(conn)
+async def an_export(conn: Connection, title: str = "A talk", **more: Any) -> int:
+    quote_id, document = await a_quote(conn, title)
     assembly = assemble(document, context_of(talk_of(" ".join(LINES))), HD, DESTINATIONS["tall-60"])
-    export_id = await exports.add(conn, quote_id, 1, assembly)
-    await work.ask(conn, "export", Target(name="a clip", export_id=export_id))
+    export_id = await exports.add(conn, exports.NewExport(quote_id=quote_id, revision=1, assembly=assembly, **more))
+    await work.ask(conn, "export", Target(name=f"clip {export_id}", export_id=export_id))
     return export_id
+
+
+async def finished(conn: Connection, export_id: int) -> None:
+    work_id = (await exports.one(conn, export_id)).work_id
+    token = uuid4()
+    await work.begin(conn, work_id, token)
+    await exports.keep_clip(conn, export_id, MADE)
+    await work.finish(conn, work_id, token)
+
+
+async def test_files_of_exports_are_called_so_that_no_two_are_the_same(conn: Connection):
+    named = {
+        "pattern": "{recording} {shape} {date}",
+        "names": {"recording": "A/B: talk", "shape": "tall", "date": "2026-05-01"},
+    }
+    names = [(await exports.one(conn, await an_export(conn, title, **named))).file_name for title in ("A", "B", "C")]
+    assert names == [
+        "A B talk tall 2026-05-01.mp4",
+        "A B talk tall 2026-05-01 (2).mp4",
+        "A B talk tall 2026-05-01 (3).mp4",
+    ]
+    numbered = await an_export(conn, "D", pattern="{number} {destination}", making=Making(kind="mp3"))
+    assert (await exports.one(conn, numbered)).file_name == f"{numbered} Tall 60.mp3"
+    hostile = await an_export(conn, "E", pattern="../{quote}", names={"quote": "{recording}\x00/../x"})
+    name = (await exports.one(conn, hostile)).file_name or ""
+    assert not set(name) & set('/\\:*?"<>|\x00')
+    assert not name.startswith(".")
+
+
+async def test_what_was_made_of_the_same_is_found_until_it_is_removed(conn: Connection):
+    digest = "ab" * 32
+    export_id = await an_export(conn, made_of=digest)
+    quote_id = (await exports.one(conn, export_id)).quote_id
+    assert await exports.made_before(conn, quote_id, digest) is None, "it is not made yet"
+    await finished(conn, export_id)
+    assert await exports.made_before(conn, quote_id, digest) == export_id
+    await exports.remove(conn, export_id)
+    assert await exports.made_before(conn, quote_id, digest) is None
+    assert export_id not in [one.id for one in await exports.newest(conn)]
+    with pytest.raises(NotFound):
+        await exports.remove(conn, export_id)
+
+
+async def test_old_exports_are_cleared_but_for_the_newest_of_each_version(conn: Connection):
+    first = await an_export(conn)
+    quote_id = (await exports.one(conn, first)).quote_id
+    await finished(conn, first)
+    row = await exports.one(conn, first)
+    await conn.execute("update export set made_at = now() - interval '40 days' where id = %s", [first])
+    assert await exports.clear(conn, 30, but_newest=True) == 0, "there is no newer one"
+    document = await quotes.document_at(conn, quote_id, row.revision)
+    assembly = assemble(document, context_of(talk_of(" ".join(LINES))), HD, DESTINATIONS["tall-60"])
+    newer = await exports.add(conn, exports.NewExport(quote_id=quote_id, revision=1, assembly=assembly))
+    await work.ask(conn, "export", Target(name="another", export_id=newer))
+    await finished(conn, newer)
+    assert await exports.clear(conn, 30, but_newest=True) == 1
+    assert [one.id for one in await exports.newest(conn) if one.quote_id == quote_id] == [newer]
+    assert await exports.clear(conn, 0, but_newest=False) == 0, "made this very moment"
+
+
+async def test_the_pace_of_exports_is_what_they_took_of_late(conn: Connection):
+    assert await exports.pace(conn) is None
+    export_id = await an_export(conn)
+    await finished(conn, export_id)
+    row = await exports.one(conn, export_id)
+    await conn.execute(
+        "update work set started_at = now() - interval '20 seconds', finished_at = now() where export_id = %s",
+        [export_id],
+    )
+    pixels = row.planned_frames * row.width * row.height / 1e6
+    assert await exports.pace(conn) == pytest.approx(20 / pixels, rel=0.01)
 
 
 async def test_work_taken_over_can_only_be_finished_by_its_new_worker(conn: Connection):

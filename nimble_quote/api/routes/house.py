@@ -38,6 +38,12 @@ class HouseColour(BaseModel):
     colour: Colour
 
 
+class HouseCopyright(BaseModel):
+    """Whose the house's clips are; nothing is written where it is empty."""
+
+    copyright: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
+
+
 class PictureSaid(BaseModel):
     """What a picture is called, and what is noted of its licence."""
 
@@ -153,6 +159,12 @@ async def retire_house_picture(picture: RowId, retiring: Retiring, conn: TheConn
 async def set_role(person: PersonSaid, conn: TheConnection) -> None:
     """Says what somebody is: what a name strap without a role of its own says under their name."""
     await house.set_role(conn, person.name, person.role)
+
+
+@router.put("/house/copyright")
+async def set_house_copyright(wanted: HouseCopyright, conn: TheConnection) -> None:
+    """Sets what is written into each file that is exported from now on as whose it is."""
+    await house.set_copyright(conn, wanted.copyright)
 
 
 @router.put("/house/colour")

@@ -10,10 +10,11 @@ from pydantic import BaseModel, Field
 
 from nimble_quote.api.numbers import Moment, RowId
 from nimble_quote.api.readings import brief
+from nimble_quote.api.sources import sources_of
 from nimble_quote.api.state import ServerState, TheConnection, TheServer, loaded
 from nimble_quote.api.views.quotes import QuoteBrief
 from nimble_quote.api.views.workbench import LoupeView, PlanView
-from nimble_quote.core.assembly import RECORDING, assemble, cut_ms
+from nimble_quote.core.assembly import assemble, cut_ms
 from nimble_quote.core.assembly.bookends import added_ms
 from nimble_quote.core.context import Context
 from nimble_quote.core.cutting.edges import quiet_points
@@ -29,7 +30,6 @@ from nimble_quote.core.soundbites.finder import NotSentences
 from nimble_quote.core.talk import LEVEL_MS, Talk
 from nimble_quote.core.timebase import Span
 from nimble_quote.media.sound import closely
-from nimble_quote.media.source import Source
 from nimble_quote.store import house_sounds, quotes, recordings
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.quotes import QuoteRow
@@ -121,16 +121,11 @@ async def get_sound(quote_id: RowId, destination: str, server: TheServer, plain:
     `plain` is without anything that is done to the voice, to compare."""
     async with server.connection() as conn:
         quote, recording, context = await loaded(conn, server, quote_id)
-        source = _sound(server, recording)
+        _sound(server, recording)
         assembly = assemble(quote.document, context, recording.facts, _version(quote, context, destination))
         held = server.sounds.held(assembly)
-        others = await recordings.many(conn, sorted({one.recording for one in assembly.footage if one.heard != "not"}))
+        sources = await sources_of(conn, server, recording, assembly)
         contents = await house_sounds.contents(conn, assembly.house_sounds - set(held))
-    sources = {RECORDING: Source(path=source, sound_track=recording.sound_track)}
-    for one in assembly.footage:
-        if (other := others.get(one.recording)) and (path := server.media.store.local(other.media_path)).exists():
-            track = other.sound_track if other.sound_tracks else None
-            sources[one.source] = Source(path=path, sound_track=track)
     async with server.tools.turn():
         music = held | await server.sounds.taken(assembly, contents)
         with server.media.scratch(f"sound-{uuid4().hex}") as scratch:

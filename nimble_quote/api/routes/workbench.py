@@ -6,7 +6,8 @@ from typing import Annotated, Any
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
 
-from nimble_quote.api.checking import checked, require_free
+from nimble_quote.api.checking import checked
+from nimble_quote.api.exporting import ExpectedSize, ExportRequest, ask_for_all, expected_sizes
 from nimble_quote.api.footage import with_footage
 from nimble_quote.api.numbers import Revision, RowId
 from nimble_quote.api.quoting import quote_view, resolved_view, version_view
@@ -16,17 +17,16 @@ from nimble_quote.api.undoing import take_back
 from nimble_quote.api.views.catalogue import CatalogueView
 from nimble_quote.api.views.outbox import ExportView
 from nimble_quote.api.views.workbench import ChecksView, QuoteView, ResolvedView, VersionChecks, VersionView
-from nimble_quote.core.assembly import assemble
 from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
 from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
 from nimble_quote.core.edits.touching import go_together
+from nimble_quote.core.making import Codec
 from nimble_quote.core.ranges import RANGES
-from nimble_quote.core.verdicts import holding, overruled
+from nimble_quote.core.verdicts import holding
 from nimble_quote.formats.encodings import ENCODINGS
 from nimble_quote.formats.spoken import NAMES
 from nimble_quote.formats.transcripts import READERS
-from nimble_quote.jobs.export import ask_for_export
 from nimble_quote.store import exports, quotes, recordings
 from nimble_quote.store.database import Connection
 from nimble_quote.store.quotes import QuoteRow, StaleRevision
@@ -57,12 +57,6 @@ class Trial(BaseModel):
 
     edit: Edit
     destination: str
-
-
-class ExportRequest(BaseModel):
-    """Which versions to make; all of them where none is named."""
-
-    destinations: list[str] = []
 
 
 @router.get("/catalogue")
@@ -182,26 +176,19 @@ async def restore_quote(quote_id: RowId, conn: TheConnection, server: TheServer)
     return await seen(conn, server, quote_id)
 
 
+@router.get("/quotes/{quote_id}/sizes")
+async def get_sizes(quote_id: RowId, destination: str, server: TheServer, codec: Codec = "h264") -> list[ExpectedSize]:
+    """How large a version is likely to come at each quality."""
+    return await expected_sizes(server, quote_id, destination, codec)
+
+
 @router.post("/quotes/{quote_id}/exports", status_code=201)
 async def export_versions(quote_id: RowId, request: ExportRequest, server: TheServer) -> list[ExportView]:
-    """Queues the versions of a quote to be made; one that is being made already is left as it is. Refused with 409 where something
-    would spoil a post, and no reason was given why it may."""
+    """Queues the versions of a quote to be made, and what else is wanted of it; one that is being made already is left as it is, and
+    one that is there is used. Refused with 409 where something would spoil a post, and no reason was given why it may."""
+    asked = await ask_for_all(server, quote_id, request)
     async with server.connection() as conn:
-        quote, recording, context = await loaded(conn, server, quote_id)
-    document = quote.document
-    wanted = request.destinations or [version.destination for version in document.versions]
-    if any(document.version(destination) is None for destination in wanted):
-        raise EditRefused("This quote has no version for that destination.")
-    found = await checked(server.contrasts, document, recording, context, wanted)
-    require_free(found, context)
-    made = []
-    async with server.connection() as conn:
-        for destination in wanted:
-            assembly = assemble(document, context, recording.facts, context.catalogue.destination(destination))
-            export_id = await ask_for_export(conn, quote_id, quote.revision, assembly, overruled(found[destination]))
-            if export_id is not None:
-                made.append(export_view(await exports.one(conn, export_id)))
-    return made
+        return [export_view(await exports.one(conn, one)) for one in asked]
 
 
 async def unchanged(conn: Connection, quote_id: int, on_revision: int) -> QuoteRow:

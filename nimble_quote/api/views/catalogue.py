@@ -25,6 +25,7 @@ class CatalogueView(BaseModel):
     sounds: list[HouseSound]
     roles: dict[str, str]
     """What people are, by their names."""
+    copyright: str
     colour: Colour
     """The house's."""
     palette: list[Colour]

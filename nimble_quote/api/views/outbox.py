@@ -7,6 +7,7 @@ from pydantic import BaseModel
 
 from nimble_quote.core.credits import Credit
 from nimble_quote.core.finding import Finding
+from nimble_quote.core.making import Codec, Making
 from nimble_quote.core.preflight import FileFacts
 from nimble_quote.core.verdicts import Overruled
 
@@ -22,6 +23,16 @@ class ExportedFor(BaseModel):
     height: int
     limit_ms: int
     largest_mb: int
+
+
+class OutboxView(BaseModel):
+    """How exports stand together: whether they are paused, how many files there are, what they take, and what could be coded."""
+
+    paused: bool
+    files: int
+    bytes: int
+    free_bytes: int
+    codecs: list[Codec]
 
 
 class ExportView(BaseModel):
@@ -42,6 +53,12 @@ class ExportView(BaseModel):
     facts: FileFacts | None
     findings: list[Finding]
     file_name: str
+    making: Making
+    revision: int
+    current: bool
+    """Whether the quote is still as it was exported."""
+    waits: int | None
+    """How many are made before it; None where it does not wait."""
     has_cover: bool
     """Whether its cover is there as a picture, too."""
     overruled: list[Overruled]

@@ -87,6 +87,11 @@ export type ComparedQuote = Schemas['ComparedQuote'];
 export type Topic = Schemas['TopicView'];
 export type Reason = Schemas['Reason'];
 export type Export = Schemas['ExportView'];
+export type ExportRequest = Schemas['ExportRequest'];
+export type Outbox = Schemas['OutboxView'];
+export type Making = Schemas['Making'];
+export type Codec = NonNullable<Making['codec']>;
+export type Quality = NonNullable<Making['quality']>;
 export type Edit = Schemas['Change']['edit'];
 
 /** What the server refused, in its own words. */
@@ -139,6 +144,8 @@ export const stillUrl = (quoteId: number) => `/api/quotes/${quoteId}/still`;
 export const shotStillUrl = (recordingId: number, atMs: number, whole = false) =>
 	`/api/recordings/${recordingId}/shots/${atMs}/still${whole ? '?whole=true' : ''}`;
 export const recordingStillUrl = (recordingId: number) => `/api/recordings/${recordingId}/still`;
+export const exportStillUrl = (exportId: number): string => `/api/exports/${exportId}/still.jpg`;
+export const zipUrl = (ids: number[]): string => `/api/exports.zip?${ids.map((one) => `ids=${one}`).join('&')}`;
 export const clipUrl = (exportId: number, download = false) =>
 	`/api/exports/${exportId}/clip${download ? '?download=true' : ''}`;
 export const captionsUrl = (exportId: number, kind: 'srt' | 'vtt') => `/api/exports/${exportId}/captions.${kind}`;

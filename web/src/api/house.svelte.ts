@@ -47,6 +47,8 @@ class House {
 	everySound = $state.raw<HouseSound[]>([]);
 	/** The house's colour. */
 	colour = $state('#1C2330');
+	/** Whose its clips are, as is written into each. */
+	copyright = $state('');
 	styles = $state.raw<CaptionStyle[]>([]);
 	/** Sets of what stands over the picture, which quotes follow: also those that are offered no more. */
 	finishes = $state.raw<FinishOfHouse[]>([]);
@@ -165,6 +167,7 @@ class House {
 		this.seriesFinishes = catalogue.series_finishes;
 		this.pictures = catalogue.pictures.filter((one) => !one.retired);
 		this.colour = catalogue.colour;
+		this.copyright = catalogue.copyright;
 		this.palette = catalogue.palette ?? [];
 		this.styles = catalogue.styles;
 		for (const face of catalogue.faces) {

@@ -31,7 +31,7 @@
 				</select>
 			</label>
 			<label class="whole">File name <input bind:value={wanted.file_name} maxlength="120" required /></label>
-			<p class="soft whole">With {'{recording}'}, {'{quote}'} and {'{destination}'} where their names go.</p>
+			<p class="soft whole">With {'{recording}'}, {'{quote}'}, {'{destination}'}, {'{shape}'}, {'{date}'} or {'{number}'} where those go.</p>
 		</div>
 		<div class="areas">
 			<CoveredPicture width={wanted.width} height={wanted.height} covered={wanted.covered} onadd={(area) => wanted.covered.push(area)} />

@@ -21,6 +21,8 @@
 		void tried(() => ask(api.POST('/api/house/pictures/{picture}/retire', { params: { path: { picture: id } }, body: { retired } })), retired ? `${name} is offered no more.` : `${name} is offered again.`);
 	const colour = (to: string) =>
 		void tried(() => ask(api.PUT('/api/house/colour', { body: { colour: to.toUpperCase() } })), 'Changed the house’s colour.');
+	const copyright = (line: string) =>
+		void tried(() => ask(api.PUT('/api/house/copyright', { body: { copyright: line } })), 'Changed the copyright line.');
 </script>
 
 <section aria-label="Pictures">
@@ -30,6 +32,7 @@
 	</div>
 	<p class="soft">Logos and pictures to put over a clip, and what stands behind one that does not fill its shape. Replace one, and every quote that is not yet exported shows the new one.</p>
 	<label class="colour">The house’s colour <input type="color" value={house.colour.toLowerCase()} onchange={(event) => colour(event.currentTarget.value)} /></label>
+	<label class="colour">Copyright line <input type="text" maxlength="200" placeholder="written into each file" value={house.copyright} onchange={(event) => copyright(event.currentTarget.value)} /></label>
 	{#if house.everyPicture.length}
 		<ul>
 			{#each house.everyPicture as one (one.id)}

@@ -1,12 +1,14 @@
 <script lang="ts">
 	import CalendarDays from '@lucide/svelte/icons/calendar-days';
+	import Send from '@lucide/svelte/icons/send';
 	import ListVideo from '@lucide/svelte/icons/list-video';
 	import { onDestroy } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import type { SlipMark } from '$api/client';
+	import { api, ask, type SlipMark } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
+	import Dialog from '$ui/Dialog.svelte';
 	import { keys } from '$ui/keys.svelte';
 	import { many } from '$ui/say';
 	import { trail } from '$ui/trail.svelte';
@@ -79,6 +81,21 @@
 	const two = $derived(list.compared.map((id) => list.slips?.find((one) => one.id === id)));
 	const query = $derived(new URLSearchParams(Object.entries(scope).map(([name, value]) => [name, String(value)])).toString());
 	const count = (mark: SlipMark) => list.slips?.filter((one) => one.mark === mark).length ?? 0;
+	const picked = $derived(list.slips?.filter((one) => one.mark === 'picked') ?? []);
+	let exporting = $state(false);
+	let held = $state.raw<{ id: number; title: string; why: string }[]>([]);
+
+	/** Exports all versions of what is picked; what would spoil a post stays, and is told. */
+	async function exportPicked(): Promise<void> {
+		exporting = true;
+		const done = await house.trying(() => ask(api.POST('/api/exports', { body: { quotes: picked.map((one) => one.id) } })));
+		exporting = false;
+		if (!done) return;
+		await house.refreshExports();
+		held = done.held.map((one) => ({ id: one.quote_id, title: picked.find((slip) => slip.id === one.quote_id)?.title ?? '', why: one.why }));
+		if (!held.length) await goto('/outbox');
+		else house.tell('bad', `${many(done.exports.length, 'export')} asked for; ${many(held.length, 'quote')} held by Check.`);
+	}
 	function turnLimit(id: string): void {
 		list.limits = list.limits.includes(id) ? list.limits.filter((one) => one !== id) : [...list.limits, id].slice(-3);
 	}
@@ -94,6 +111,7 @@
 				<Button kind="main" title="Play all from here (L)" disabled={!list.shown.length} onclick={playAll}>
 					{#snippet icon()}<ListVideo size={16} />{/snippet}{list.sequence.playing ? 'Stop playing' : 'Play all'}
 				</Button>
+				<Button title="Every version of the quotes that are picked" disabled={!picked.length || exporting} onclick={exportPicked}>{#snippet icon()}<Send size={16} />{/snippet}Export {picked.length || ''} picked</Button>
 				<Button title="Suggest a week (W)" disabled={!list.slips?.length} onclick={() => (planning = true)}>{#snippet icon()}<CalendarDays size={16} />{/snippet}Suggest a week</Button>
 			</div>
 			<div class="row">
@@ -138,11 +156,23 @@
 	</div>
 	<p class="unseen" aria-live="polite">{list.current ? `Quote ${list.at + 1} of ${many(list.shown.length, 'quote')}: ${list.current.title}, ${list.current.mark}` : ''}</p>
 	{#if planning}<Week {list} onclose={() => { planning = false; list.week = null; }} />{/if}
+	{#if held.length}
+		<Dialog name="Held by Check" onclose={() => (held = [])}>
+			<ul class="held">
+				{#each held as one (one.id)}<li><a href="/quote/{one.id}/check">{one.title}</a><p>{one.why}</p></li>{/each}
+			</ul>
+			{#snippet actions()}<Button onclick={() => goto('/outbox')}>Open the Outbox</Button>{/snippet}
+		</Dialog>
+	{/if}
 	{#if comparing && two[0] && two[1]}<Compare {list} slips={[two[0], two[1]]} onclose={() => { comparing = false; list.compared = []; }} />{/if}
 	{#if table}<ReadBack file={table} onclose={(changed) => { table = null; if (changed) void load(); }} />{/if}
 {/if}
 
 <style>
+	.held li {
+		padding: 8px 0;
+		border-bottom: 1px solid var(--rule);
+	}
 	.place {
 		position: relative;
 		display: grid;

@@ -2,9 +2,10 @@
 	import { onDestroy, untrack } from 'svelte';
 	import Redo2 from '@lucide/svelte/icons/redo-2';
 	import Send from '@lucide/svelte/icons/send';
+	import SlidersHorizontal from '@lucide/svelte/icons/sliders-horizontal';
 	import Undo2 from '@lucide/svelte/icons/undo-2';
 	import { goto } from '$app/navigation';
-	import { api, ask, Problem, type Gauge, type Quote } from '$api/client';
+	import { api, ask, Problem, type ExportRequest, type Gauge, type Quote } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Gauges from '$ui/Gauges.svelte';
@@ -18,6 +19,7 @@
 	import CheckStep from './check/CheckStep.svelte';
 	import { Finish } from './finish/finish.svelte';
 	import FinishStep from './finish/FinishStep.svelte';
+	import ExportOptions from './ExportOptions.svelte';
 	import { Frame } from './frame/frame.svelte';
 	import FrameStep from './frame/FrameStep.svelte';
 	import { together } from './check/together';
@@ -58,11 +60,13 @@
 		go: (to: Step) => void goto(`/quote/${id}/${to}`, { keepFocus: true }),
 		goToWord: (word: number) => page?.goToWord(word),
 		reveal: (word: number) => page?.reveal(word),
-		exportAll: () => void exportAll()
+		exportAll: () => void exportAll(),
+		exportOptions: () => (choosing = true)
 	};
 	/** How many things Check tells of. */
 	const wrong = $derived((bench.resolved?.versions ?? []).reduce((sum, one) => sum + together(bench.findingsOf(one.destination)).length, 0));
 	let asking = $state(false);
+	let choosing = $state(false);
 
 	/** What undo would take back: one's own last change, whoever changed the quote since. */
 	function undoTitle({ undo_said, undo_by }: Quote): string {
@@ -70,12 +74,12 @@
 		return undo_by && undo_by !== house.person ? `Undo your last change. The newest is by ${undo_by}: ${undo_said}` : `Undo: ${undo_said}`;
 	}
 
-	async function exportAll(): Promise<void> {
+	async function exportAll(wanted: Partial<ExportRequest> = {}): Promise<void> {
 		if (asking) return;
 		asking = true;
 		const made = await house.trying(async () => {
 			try {
-				return await ask(api.POST('/api/quotes/{quote_id}/exports', { params: { path: { quote_id: id } }, body: { destinations: [] } }));
+				return await ask(api.POST('/api/quotes/{quote_id}/exports', { params: { path: { quote_id: id } }, body: { destinations: [], codec: 'h264', quality: 'usual', sizes_mb: {}, also: [], ...wanted } }));
 			} catch (refused) {
 				if (refused instanceof Problem && refused.code === 'held') actions.go('check');
 				throw refused;
@@ -83,6 +87,7 @@
 		});
 		asking = false;
 		if (!made) return;
+		choosing = false;
 		await house.refreshExports();
 		if (made.length) await goto('/outbox');
 		else house.tell('bad', 'These versions are exporting already. The Outbox shows how far they are.');
@@ -129,8 +134,11 @@
 				<Button kind="quiet" aria-label="Redo" title={bench.quote.redo_said ? `Redo: ${bench.quote.redo_said}` : 'Nothing to redo'} disabled={!bench.quote.redo_said} onclick={() => bench.redo()}>
 					{#snippet icon()}<Redo2 size={18} />{/snippet}
 				</Button>
-				<Button kind="main" title="Export all versions (E)" disabled={asking} onclick={exportAll}>
+				<Button kind="main" title="Export all versions (E)" disabled={asking} onclick={() => exportAll()}>
 					{#snippet icon()}<Send size={16} />{/snippet}Export {many(bench.quote.versions.length, 'version')}
+				</Button>
+				<Button aria-label="Export options" title="Quality, size, codec, sound alone (Shift+E)" onclick={() => (choosing = true)}>
+					{#snippet icon()}<SlidersHorizontal size={16} />{/snippet}
 				</Button>
 			</div>
 		</div>
@@ -139,13 +147,14 @@
 			{:else if step === 'frame'}<FrameStep {frame} />
 			{:else if step === 'captions'}<CaptionsStep {captions} />
 			{:else if step === 'finish'}<FinishStep {finish} />
-			{:else}<CheckStep {check} onexport={exportAll} />{/if}
+			{:else}<CheckStep {check} onexport={() => exportAll()} />{/if}
 		</div>
 		<Gauges
 			gauges={bench.quote.gauges.filter((one) => bench.quote?.versions.some((version) => version.destination === one.destination) || step === 'trim')}
 			lengthMs={bench.lengthMs} inUse={bench.quote.versions.map((one) => one.destination)} onchoose={(gauge) => void choose(gauge)}
 		/>
 	</div>
+	{#if choosing}<ExportOptions {bench} onexport={exportAll} onclose={() => (choosing = false)} />{/if}
 {:else}
 	<p class="missing">Opening the quote…</p>
 {/if}

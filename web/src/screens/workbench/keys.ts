@@ -11,7 +11,7 @@ export const STEPS = ['trim', 'frame', 'captions', 'finish', 'check'] as const;
 export type Step = (typeof STEPS)[number];
 export const STEP_NAMES: Record<Step, string> = { trim: 'Trim', frame: 'Frame', captions: 'Captions', finish: 'Finish', check: 'Check' };
 
-type Actions = { go: (step: Step) => void; goToWord: (word: number) => void; reveal: (word: number) => void; exportAll: () => void };
+type Actions = { go: (step: Step) => void; goToWord: (word: number) => void; reveal: (word: number) => void; exportAll: () => void; exportOptions: () => void };
 
 export function benchKeys(bench: Bench, trim: Trim, framing: Frame, captions: Captions, finish: Finish, check: Check, actions: Actions, step: Step): Key[] {
 	const player = () => bench.player;
@@ -27,7 +27,8 @@ export function benchKeys(bench: Bench, trim: Trim, framing: Frame, captions: Ca
 		{ keys: ['ctrl+shift+z'], does: 'Redo', run: () => void bench.redo() },
 		{ keys: ['Home'], does: 'To the start of the cut', run: () => player()?.seekOut(0) },
 		{ keys: ['1', '2', '3', '4', '5'], does: 'Trim, Frame, Captions, Finish, Check', run: (event) => actions.go(STEPS[Number(event.key) - 1]!) },
-		{ keys: ['e'], does: 'Export all versions', run: actions.exportAll }
+		{ keys: ['e'], does: 'Export all versions', run: actions.exportAll },
+		{ keys: ['shift+e'], does: 'Export options: quality, size, sound alone', run: actions.exportOptions }
 	];
 	if (step === 'frame') return [...frameKeys(framing), ...keys];
 	if (step === 'captions') return [...captionKeys(captions), ...keys];
