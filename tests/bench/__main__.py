@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers`, `framing`, `captions` and `finishing`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers`, `framing`, `captions`, `finishing` and `delivering`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -16,6 +16,7 @@ from nimble_quote.store.cluster import Cluster
 from tests.bench import (
     bringing_in,
     captions,
+    delivering,
     export,
     finding,
     finishing,
@@ -50,6 +51,7 @@ PARTS = (
     "framing",
     "captions",
     "finishing",
+    "delivering",
 )
 
 
@@ -76,6 +78,7 @@ def main() -> None:
                 "layers": lambda: layers.measure(running, scratch),
                 "captions": lambda: captions.measure(running, scratch),
                 "finishing": lambda: finishing.measure(running, scratch),
+                "delivering": lambda: delivering.measure(running, scratch),
                 "framing": lambda: framing.measure(running, scratch),
                 "lists": lambda: lists.measure(running),
                 "memory": lambda: memory.measure(scratch),

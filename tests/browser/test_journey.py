@@ -148,9 +148,10 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, running: RunningApp, demo: 
     # Export: all versions, progress, and the facts that were measured.
     page.get_by_role("button", name="Export 2 versions").first.click()
     expect(page).to_have_url(f"{running.url}/outbox")
-    mine = page.get_by_role("listitem").filter(has_text="So people ask me")
-    expect(mine.filter(has_text="All checks passed")).to_have_count(2, timeout=180_000)
-    tall = mine.filter(has_text="Tall 15").first
+    card = page.locator("li", has=page.get_by_role("heading", level=2).filter(has_text="So people ask me"))
+    expect(card).to_contain_text("All checks passed", timeout=180_000)
+    tall = card.get_by_role("listitem", name="Tall 15")
+    tall.get_by_text("Facts and files").click()
     expect(tall).to_contain_text("1080×1920")
     expect(tall).to_contain_text("LUFS")
     with page.expect_download() as download:
