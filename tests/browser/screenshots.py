@@ -128,7 +128,7 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
             f"/api/quotes/{quote}/undo", json={"on_revision": client.get(f"/api/quotes/{quote}").json()["revision"]}
         )
     client.post(f"/api/quotes/{quote}/exports", json={})
-    wait_for(lambda: sum(e["state"] == "done" for e in client.get("/api/exports").json()) >= 2, "two clips", 300)
+    wait_for(lambda: sum(e["state"] == "done" for e in client.get("/api/exports").json()) >= 3, "all clips", 300)
     take("outbox", "/outbox")
     take("house", "/house")
     page.get_by_role("button", name="Edit Quay").click()

@@ -133,6 +133,7 @@
 	.what {
 		display: grid;
 		gap: 4px;
+		justify-items: start;
 		min-width: 0;
 	}
 	h3 {

@@ -5,6 +5,7 @@
 	import ShapeView from '$player/ShapeView.svelte';
 	import { seconds } from '$ui/say';
 	import type { Check } from './check.svelte';
+	import { together } from './together';
 	import Whole from './Whole.svelte';
 
 	let { check }: { check: Check } = $props();
@@ -46,19 +47,19 @@
 	{#each cells as { id, aspect, version } (id)}
 		{@const size = sizeOf(aspect)}
 		{#if version}
-			{@const together = check.inStep(version)}
-			{@const open = bench.findingsOf(version.destination)}
+			{@const inStep = check.inStep(version)}
+			{@const open = together(bench.findingsOf(version.destination))}
 			{@const held = open.some((one) => one.severity === 'stop')}
 			<button
-				type="button" role="tab" aria-selected={id === bench.version?.destination} data-apart={!together} aria-label={version.assembly.destination.name}
-				title={together ? '' : 'Cut by itself: choose it to play it'} onclick={() => bench.show(id)}
+				type="button" role="tab" aria-selected={id === bench.version?.destination} data-apart={!inStep} aria-label={version.assembly.destination.name}
+				title={inStep ? '' : 'Cut by itself: choose it to play it'} onclick={() => bench.show(id)}
 			>
 				<ShapeView
 					player={bench.player!} assembly={version.assembly} script={version.script} faces={house.faces} named={version.faces} covered={bench.covered}
 					maxWidth={size.width} maxHeight={size.height} label="{version.assembly.destination.name} as it will be"
 				/>
 				<span class="name">{version.assembly.destination.name}</span>
-				<span class="says" data-held={held}>{together ? (held ? 'would spoil the post' : open.length ? `${open.length} to look at` : 'fine') : 'cut by itself'} · {seconds(bench.quote!.versions.find((one) => one.destination === id)?.length_ms ?? 0)}</span>
+				<span class="says" data-held={held}>{inStep ? (held ? 'would spoil the post' : open.length ? `${open.length} to look at` : 'fine') : 'cut by itself'} · {seconds(bench.quote!.versions.find((one) => one.destination === id)?.length_ms ?? 0)}</span>
 			</button>
 		{:else}
 			<Whole {bench} width={size.width} height={check.real ? size.width / aspect : size.height} />
