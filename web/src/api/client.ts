@@ -145,6 +145,8 @@ export const shotStillUrl = (recordingId: number, atMs: number, whole = false) =
 	`/api/recordings/${recordingId}/shots/${atMs}/still${whole ? '?whole=true' : ''}`;
 export const recordingStillUrl = (recordingId: number) => `/api/recordings/${recordingId}/still`;
 export const exportStillUrl = (exportId: number): string => `/api/exports/${exportId}/still.jpg`;
+export const timelineUrl = (quoteId: number, destination: string, kind: 'otio' | 'edl'): string =>
+	`/api/quotes/${quoteId}/timeline.${kind}?destination=${encodeURIComponent(destination)}`;
 export const zipUrl = (ids: number[]): string => `/api/exports.zip?${ids.map((one) => `ids=${one}`).join('&')}`;
 export const clipUrl = (exportId: number, download = false) =>
 	`/api/exports/${exportId}/clip${download ? '?download=true' : ''}`;

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import Trash2 from '@lucide/svelte/icons/trash-2';
+	import { api, ask, asBody } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import { clock, seconds } from '$ui/say';
@@ -8,10 +9,26 @@
 	let { finding }: { finding: Finding } = $props();
 
 	const quotes = $derived(finding.recording?.quotes ?? []);
+
+	/** Keeps what was cut of this recording in another program. */
+	async function bring(file: File | undefined): Promise<void> {
+		if (!file) return;
+		const kind = file.name.toLowerCase().endsWith('.edl') ? 'edl' : 'otio';
+		const made = await house.trying(() =>
+			ask(api.POST('/api/recordings/{recording_id}/timeline', {
+				params: { path: { recording_id: finding.id }, query: { kind } }, ...asBody(file)
+			}))
+		);
+		if (!made) return;
+		await finding.refresh();
+		const left = made.left_out.length ? ` Left out: ${made.left_out.join('; ')}.` : '';
+		house.tell(left ? 'bad' : 'good', `Imported ${made.quotes.map((one) => `“${one.title}”`).join(' and ')}.${left}`);
+	}
 </script>
 
 <div class="side">
 	<h2>Kept quotes <span>{quotes.length || ''}</span>{#if quotes.length}<a href="/shortlist?talk={finding.id}">Compare them on the shortlist</a>{/if}</h2>
+	<label class="bring">Import a cut (OTIO, EDL)<input type="file" accept=".otio,.edl" onchange={(event) => { void bring(event.currentTarget.files?.[0]); event.currentTarget.value = ''; }} /></label>
 	{#if quotes.length}
 		<ul>
 			{#each quotes as quote (quote.id)}
@@ -37,6 +54,25 @@
 		min-height: 0;
 		overflow-y: auto;
 		padding: 12px 14px;
+	}
+	.bring {
+		position: relative;
+		display: inline-block;
+		min-height: 24px;
+		color: var(--note);
+		font-size: 14px;
+		text-decoration: underline;
+		text-underline-offset: 3px;
+		cursor: pointer;
+	}
+	.bring input {
+		position: absolute;
+		width: 1px;
+		opacity: 0;
+	}
+	.bring:has(:focus-visible) {
+		outline: 2px solid var(--note);
+		outline-offset: 2px;
 	}
 	h2 {
 		font-size: 15px;

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** What is exported, and how: which versions, how well or how large, and what else of the quote. */
 	import Send from '@lucide/svelte/icons/send';
-	import { api, ask, type Codec, type ExportRequest, type Quality } from '$api/client';
+	import { api, ask, timelineUrl, type Codec, type ExportRequest, type Quality } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Check from '$ui/Check.svelte';
@@ -87,6 +87,11 @@
 			{#if kind !== 'cut' || bench.recording?.width}<Check {name} checked={also.includes(kind)} onset={(on) => turnAlso(kind, on)} />{/if}
 		{/each}
 	</div>
+	<p class="programs">
+		The cut of {house.destination(bench.shown)?.name} for another program:
+		<a href={timelineUrl(bench.id, bench.shown, 'otio')} download>OpenTimelineIO</a>
+		<a href={timelineUrl(bench.id, bench.shown, 'edl')} download>EDL</a>
+	</p>
 	{#snippet actions()}
 		<span class="soft">{Number.isFinite(total) && chosen.length ? `about ${megabytes(total)} in all` : ''}</span>
 		<Button kind="main" disabled={!chosen.length || wrong} onclick={go}>
@@ -122,6 +127,15 @@
 	.size input {
 		width: 64px;
 		text-align: right;
+	}
+	.programs {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 4px 12px;
+		margin-top: 10px;
+		padding-top: 8px;
+		border-top: 1px solid var(--rule);
+		font-size: 14px;
 	}
 	.also {
 		margin-top: 10px;
