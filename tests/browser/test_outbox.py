@@ -113,6 +113,11 @@ def test_picked_quotes_are_exported_from_the_shortlist_and_held_ones_are_told(
         for one in (good, bad):
             wait_for(lambda one=one: picked(running, one["id"]), "a picked quote")
         page.reload()
+        page.get_by_role("button", name="Check all").click()
+        checks = page.get_by_role("dialog", name="Check all")
+        expect(checks.get_by_role("status")).to_contain_text("would spoil a post.", timeout=120_000)
+        expect(checks.get_by_label("Would spoil the post").first).to_be_visible()
+        page.keyboard.press("Escape")
         page.get_by_role("button", name=re.compile(r"^Export \d+ picked")).click()
         dialog = page.get_by_role("dialog", name="Held by Check")
         expect(dialog).to_contain_text("say in Check why", timeout=60_000)

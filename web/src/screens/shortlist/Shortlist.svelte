@@ -1,6 +1,7 @@
 <script lang="ts">
 	import CalendarDays from '@lucide/svelte/icons/calendar-days';
 	import Send from '@lucide/svelte/icons/send';
+	import ListChecks from '@lucide/svelte/icons/list-checks';
 	import ListVideo from '@lucide/svelte/icons/list-video';
 	import { onDestroy } from 'svelte';
 	import { goto } from '$app/navigation';
@@ -13,6 +14,7 @@
 	import { many } from '$ui/say';
 	import { trail } from '$ui/trail.svelte';
 	import ApplyFinish from './ApplyFinish.svelte';
+	import CheckAll from './CheckAll.svelte';
 	import Compare from './Compare.svelte';
 	import ReadBack from './ReadBack.svelte';
 	import Screen from './Screen.svelte';
@@ -63,6 +65,7 @@
 			{ keys: ['l'], does: 'Play all from here, hands free', run: playAll },
 			{ keys: ['c'], does: 'Compare it with another', run: () => { const slip = list.current; if (slip) list.turnCompared(slip.id); } },
 			{ keys: ['w'], does: 'Suggest a week', run: () => (planning = true) },
+			{ keys: ['k'], does: 'Check all that are shown', run: () => (checking = list.shown.length > 0) },
 			{ keys: ['ctrl+z'], does: 'Undo', run: () => void list.undo() },
 			{ keys: ['Enter'], does: 'Trim it', run: () => { const slip = list.current; if (slip) void goto(`/quote/${slip.id}/trim`); } }
 		])
@@ -83,6 +86,7 @@
 	const count = (mark: SlipMark) => list.slips?.filter((one) => one.mark === mark).length ?? 0;
 	const picked = $derived(list.slips?.filter((one) => one.mark === 'picked') ?? []);
 	let exporting = $state(false);
+	let checking = $state(false);
 	let held = $state.raw<{ id: number; title: string; why: string }[]>([]);
 
 	/** Exports all versions of what is picked; what would spoil a post stays, and is told. */
@@ -111,6 +115,7 @@
 				<Button kind="main" title="Play all from here (L)" disabled={!list.shown.length} onclick={playAll}>
 					{#snippet icon()}<ListVideo size={16} />{/snippet}{list.sequence.playing ? 'Stop playing' : 'Play all'}
 				</Button>
+				<Button title="Every version of the quotes that are shown (K)" disabled={!list.shown.length} onclick={() => (checking = true)}>{#snippet icon()}<ListChecks size={16} />{/snippet}Check all</Button>
 				<Button title="Every version of the quotes that are picked" disabled={!picked.length || exporting} onclick={exportPicked}>{#snippet icon()}<Send size={16} />{/snippet}Export {picked.length || ''} picked</Button>
 				<Button title="Suggest a week (W)" disabled={!list.slips?.length} onclick={() => (planning = true)}>{#snippet icon()}<CalendarDays size={16} />{/snippet}Suggest a week</Button>
 			</div>
@@ -156,6 +161,7 @@
 	</div>
 	<p class="unseen" aria-live="polite">{list.current ? `Quote ${list.at + 1} of ${many(list.shown.length, 'quote')}: ${list.current.title}, ${list.current.mark}` : ''}</p>
 	{#if planning}<Week {list} onclose={() => { planning = false; list.week = null; }} />{/if}
+	{#if checking}<CheckAll quotes={list.shown.map(({ id, title }) => ({ id, title }))} onclose={() => (checking = false)} />{/if}
 	{#if held.length}
 		<Dialog name="Held by Check" onclose={() => (held = [])}>
 			<ul class="held">
