@@ -19,6 +19,7 @@ from nimble_quote.core.preflight import FileFacts
 from nimble_quote.core.verdicts import Overruled
 from nimble_quote.media.files import named_by
 from nimble_quote.store.database import Connection, NotFound
+from nimble_quote.store.work import AttemptLost
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -253,13 +254,15 @@ async def one(conn: Connection, export_id: int) -> ExportRow:
 
 
 async def keep_clip(conn: Connection, export_id: int, made: MadeClip) -> None:
-    """Keeps what was made for an export."""
-    await conn.execute(
+    """Keeps what was made for an export. Raises `AttemptLost` where that was removed meanwhile: its files would never be shown."""
+    cursor = await conn.execute(
         """update export set made_at = now(), file_path = %s, facts = %s, findings = %s, cues = %s, planned_frames = %s,
                credits = %s
-           where id = %s""",
+           where id = %s and removed_at is null""",
         [made.file_path, Jsonb(made.facts.model_dump(mode="json")),
          Jsonb([one.model_dump(mode="json") for one in made.findings]),
          Jsonb([one.model_dump(mode="json") for one in made.cues]), made.frames,
          Jsonb([one.model_dump(mode="json") for one in made.credits]), export_id],
     )  # fmt: skip
+    if cursor.rowcount != 1:
+        raise AttemptLost(f"export {export_id} was removed")

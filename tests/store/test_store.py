@@ -258,6 +258,13 @@ async def test_what_was_made_of_the_same_is_found_until_it_is_removed(conn: Conn
         await exports.remove(conn, export_id)
 
 
+async def test_what_is_made_of_an_export_that_was_removed_meanwhile_is_not_kept(conn: Connection):
+    export_id = await an_export(conn)
+    await exports.remove(conn, export_id)
+    with pytest.raises(AttemptLost):
+        await exports.keep_clip(conn, export_id, MADE)
+
+
 async def test_old_exports_are_cleared_but_for_the_newest_of_each_version(conn: Connection):
     first = await an_export(conn)
     quote_id = (await exports.one(conn, first)).quote_id

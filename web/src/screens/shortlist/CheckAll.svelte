@@ -37,7 +37,7 @@
 	const says = $derived(
 		checked.length < quotes.length
 			? `Checking ${checked.length + 1} of ${quotes.length}…`
-			: held ? `${many(held, 'quote')} would spoil a post.` : `All ${quotes.length} can be exported.`
+			: held ? `${many(held, 'quote')} would spoil a post.` : quotes.length === 1 ? 'It can be exported.' : `All ${quotes.length} can be exported.`
 	);
 	const worst = (one: Checked) => one.open.slice().sort((a, b) => Number(b.finding.severity === 'stop') - Number(a.finding.severity === 'stop')).slice(0, 3);
 </script>
