@@ -199,7 +199,7 @@ def test_letters_that_can_hardly_be_read_are_told_before_they_are_exported(desk:
     desk.keyboard.press("Escape")
     desk.get_by_role("button", name=re.compile("^Export")).first.click()
     expect(desk).to_have_url(re.compile("/check$"))
-    expect(desk.get_by_text("can hardly be told from the picture")).to_be_visible()
+    expect(desk.get_by_text("say in Check why it may be exported")).to_be_visible()
     desk.keyboard.press("3")
     slip.get_by_role("button", name=re.compile("^A plate of")).click()
     wait_for(lambda: document(running, quote)["marked"] != [], "a plate", 20)
