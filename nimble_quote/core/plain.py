@@ -13,7 +13,7 @@ _LONGEST_MS, _LARGEST_MB = 6 * 3_600_000, 100_000
 class NoPicture(Refused):
     """A picture is asked for of a recording that has none."""
 
-    code = "no-picture"
+    code = "nothing-to-show"
 
 
 def plain_cut(document: QuoteDocument, context: Context, facts: RecordingFacts) -> Assembly:

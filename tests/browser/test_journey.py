@@ -148,7 +148,7 @@ def test_from_a_talk_to_a_captioned_file(desk: Page, running: RunningApp, demo: 
     # Export: all versions, progress, and the facts that were measured.
     page.get_by_role("button", name="Export 2 versions").first.click()
     expect(page).to_have_url(f"{running.url}/outbox")
-    card = page.locator("li", has=page.get_by_role("heading", level=2).filter(has_text="So people ask me"))
+    card = page.locator("li", has=page.get_by_role("heading", level=2).filter(has_text="So people ask me")).first
     expect(card).to_contain_text("All checks passed", timeout=180_000)
     tall = card.get_by_role("listitem", name="Tall 15")
     tall.get_by_text("Facts and files").click()
