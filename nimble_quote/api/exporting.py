@@ -5,6 +5,7 @@ from dataclasses import replace
 from datetime import UTC, datetime
 from itertools import pairwise
 from typing import Annotated, Literal
+from uuid import uuid4
 
 from pydantic import BaseModel, Field
 
@@ -131,7 +132,7 @@ async def expected_sizes(server: ServerState, quote_id: int, destination: str, c
     key = made_of(whole, Making(codec=codec), recording.content, NO_TAGS)
     if key not in server.probed:
         async with server.tools.turn():
-            with server.media.scratch(f"probe-{quote_id}") as scratch:
+            with server.media.scratch(f"probe-{uuid4().hex}") as scratch:
                 server.probed[key] = await probe(sample, sources, faces, scratch, pictures, codec)
                 if len(server.probed) > _MOST_PROBED:
                     server.probed.popitem(last=False)

@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import httpx
@@ -104,6 +105,17 @@ def test_sizes_are_told_before_and_met(running: RunningApp, demo: int):
         assert (refused.status_code, refused.json()["code"]) == (422, "size-too-small")
         for wrong in ({"codec": "vp9"}, {"sizes_mb": {destination: -1}}, {"also": ["exe"]}):
             assert client.post(f"/api/quotes/{quote['id']}/exports", json=wrong).status_code == 422
+
+
+def test_two_people_are_told_sizes_of_one_quote_at_once(running: RunningApp, quote: Told):
+    with running.client as client:
+        quote = edit(client, quote, kind="add-version", destination="square-60").json()
+        places = [one["destination"] for one in quote["versions"]]
+        with ThreadPoolExecutor(2) as people:
+            told = people.map(
+                lambda place: client.get(f"/api/quotes/{quote['id']}/sizes", params={"destination": place}), places
+            )
+        assert [answer.status_code for answer in told] == [200, 200]
 
 
 def test_the_line_is_paused_put_in_order_and_let_go_on(running: RunningApp, quote: Told):

@@ -55,10 +55,10 @@ def test_a_version_cut_by_itself_says_so_and_plays_when_it_is_chosen(desk: Page,
     page = desk
     open_check(page, running, quote)
     square = page.get_by_role("tab", name="Square 60")
-    expect(square).to_contain_text("cut by itself")
+    expect(square).to_contain_text("its own cut")
     square.click()
-    expect(square).not_to_contain_text("cut by itself")
-    expect(page.get_by_role("tab", name="Wide 140")).to_contain_text("cut by itself")
+    expect(square).not_to_contain_text("its own cut")
+    expect(page.get_by_role("tab", name="Wide 140")).to_contain_text("its own cut")
 
 
 def test_findings_are_gone_through_by_keys_mended_and_marked_as_fine(desk: Page, running: RunningApp, quote: dict):  # type: ignore[type-arg]

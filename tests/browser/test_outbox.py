@@ -89,7 +89,7 @@ def test_the_line_is_paused_and_one_is_made_next(desk: Page, running: RunningApp
         for one in (square, card.get_by_role("listitem").filter(has_not_text="Square 60").first):
             one.get_by_role("button", name="Cancel").click()
             expect(one).to_contain_text("Cancelled")
-        page.get_by_role("button", name="Go on").click()
+        page.get_by_role("button", name="Resume exports").click()
         expect(page.get_by_role("button", name="Pause exports")).to_be_visible()
     finally:
         with running.client as client:

@@ -25,7 +25,7 @@
 		<h1>Outbox</h1>
 		{#if house.exports.length && outbox.whole}
 			<Button title="What is being made is made to its end" onclick={() => outbox.pause(!outbox.whole!.paused)}>
-				{#snippet icon()}{#if outbox.whole!.paused}<Play size={16} />{:else}<Pause size={16} />{/if}{/snippet}{outbox.whole.paused ? 'Go on' : 'Pause exports'}
+				{#snippet icon()}{#if outbox.whole!.paused}<Play size={16} />{:else}<Pause size={16} />{/if}{/snippet}{outbox.whole.paused ? 'Resume exports' : 'Pause exports'}
 			</Button>
 		{/if}
 	</header>

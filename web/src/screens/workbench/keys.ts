@@ -80,7 +80,7 @@ function checkKeys(check: Check): Key[] {
 		{ keys: ['n'], does: 'Next finding', run: () => check.step(1) },
 		{ keys: ['shift+n'], does: 'Previous finding', run: () => check.step(-1) },
 		{ keys: ['m'], does: 'Mark the finding as fine', run: fine },
-		{ keys: ['Enter'], does: 'Mend the finding, where that is one step', run: () => { if (check.inHand) void check.mend(check.inHand.finding); } },
+		{ keys: ['Enter'], does: 'Fix the finding, where a button does', run: () => { if (check.inHand) void check.mend(check.inHand.finding); } },
 		{ keys: ['v'], does: 'Next version', run: nextVersion },
 		{ keys: ['s'], does: 'Sound on, or off', run: () => (check.muted = !check.muted) },
 		{ keys: ['a'], does: 'What the posting app covers', run: () => (bench.covered = !bench.covered) },

@@ -52,14 +52,14 @@
 			{@const held = open.some((one) => one.severity === 'stop')}
 			<button
 				type="button" role="tab" aria-selected={id === bench.version?.destination} data-apart={!inStep} aria-label={version.assembly.destination.name}
-				title={inStep ? '' : 'Cut by itself: choose it to play it'} onclick={() => bench.show(id)}
+				title={inStep ? '' : 'Has its own cut: choose it to play it'} onclick={() => bench.show(id)}
 			>
 				<ShapeView
 					player={bench.player!} assembly={version.assembly} script={version.script} faces={house.faces} named={version.faces} covered={bench.covered}
 					maxWidth={size.width} maxHeight={size.height} label="{version.assembly.destination.name} as it will be"
 				/>
 				<span class="name">{version.assembly.destination.name}</span>
-				<span class="says" data-held={held}>{inStep ? (held ? 'would spoil the post' : open.length ? `${open.length} to look at` : 'fine') : 'cut by itself'} · {seconds(bench.quote!.versions.find((one) => one.destination === id)?.length_ms ?? 0)}</span>
+				<span class="says" data-held={held}>{inStep ? (held ? 'would spoil the post' : open.length ? `${open.length} to look at` : 'fine') : 'its own cut'} · {seconds(bench.quote!.versions.find((one) => one.destination === id)?.length_ms ?? 0)}</span>
 			</button>
 		{:else}
 			<Whole {bench} width={size.width} height={check.real ? size.width / aspect : size.height} />
