@@ -73,14 +73,16 @@ def main() -> None:
 def serve_all(port: int, data: Path, demo: bool, inbox: Path | None) -> None:
     """Starts the database, the server and a worker, keeps them going, and stops them all when told to.
 
-    With the demo come the stand-ins for a transcription service and a media host, on the next two ports.
+    With the demo come the stand-ins for a transcription service, a media host and a place to post to, on the next three ports.
     """
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     # Started in the background of a script, Ctrl-C would be ignored.
     signal.signal(signal.SIGINT, signal.default_int_handler)
     _check_programs()
     _check_folder(data)
-    settings = Settings(media_root=data / "media", port=port, inbox=inbox or data / "inbox")
+    settings = Settings(
+        media_root=data / "media", port=port, inbox=inbox or data / "inbox", secret_key=data / "secret.key"
+    )
     if demo:
         settings = _with_standins(settings)
     cluster = Cluster(data / "postgres")
@@ -122,7 +124,12 @@ def _children(settings: Settings, demo_data: Path | None) -> list[Child]:
         standins = "nimble_quote.standins"
         transcribing = [python, "-m", f"{standins}.transcription", "--port", str(port + 1)]
         hosting = [python, "-m", f"{standins}.mediahost", "--port", str(port + 2), str(demo_data / "media-host")]
-        children += [Child("stand-in for transcription", transcribing), Child("stand-in for a media host", hosting)]
+        posting = [python, "-m", f"{standins}.posting", "--port", str(port + 3), str(demo_data / "board")]
+        children += [
+            Child("stand-in for transcription", transcribing),
+            Child("stand-in for a media host", hosting),
+            Child("stand-in for posting", posting),
+        ]
     return children
 
 
@@ -131,6 +138,7 @@ def _with_standins(settings: Settings) -> Settings:
     values = {
         "transcription_url": settings.transcription_url or f"http://127.0.0.1:{settings.port + 1}",
         "fetch_hosts": settings.fetch_hosts or f"127.0.0.1:{settings.port + 2}",
+        "posting_services": settings.posting_services or f"http://127.0.0.1:{settings.port + 3}",
     }
     return settings.model_copy(update=values)
 

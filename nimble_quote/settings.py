@@ -47,6 +47,12 @@ class Settings(BaseSettings):
     fetch_hosts: str = ""
     """Hosts (`name` or `name:port`, separated by commas) that recordings may be fetched from by web address."""
 
+    posting_services: str = ""
+    """Addresses of services that clips can be posted to, separated by commas."""
+    secret_key: Path = PROJECT / "var" / "secret.key"
+    """The file with the key that sign-ins with services are encrypted by; made where there is none. Not in the database, so that
+    a copy of that gives nothing away."""
+
     reserve_bytes: int = Field(default=500_000_000, ge=0)
     """Room on the disk that media may not take, so that the database can still save what people do."""
     exports_at_once: int = Field(default_factory=lambda: at_once(cores_each=4, gigabytes_each=2), ge=1)
@@ -59,13 +65,24 @@ class Settings(BaseSettings):
     chunk_s: int = Field(default=60, ge=2)
     """A recording's picture is scanned in pieces of this many seconds: as much is lost at most when a worker is killed."""
 
+    phone_address: str = ""
+    """Where phones of the local network are answered, once the house lets them in; found out where it is empty."""
+
     public_url: str = ""
     """Where speakers reach this server from outside (`https://clips.example.org`), for the links they are sent; only
     their own pages answer there. None where it is empty: then a link works on this machine alone."""
 
     @property
+    def phone_port(self) -> int:
+        return self.port + 4
+
+    @property
     def public_host(self) -> str:
         return urlsplit(self.public_url).netloc.lower()
+
+    @property
+    def services(self) -> tuple[str, ...]:
+        return tuple(one.strip().rstrip("/") for one in self.posting_services.split(",") if one.strip())
 
     @property
     def allowed_hosts(self) -> frozenset[str]:

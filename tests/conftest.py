@@ -3,6 +3,7 @@
 import os
 import signal
 import socket
+import sqlite3
 import subprocess
 import sys
 import tempfile
@@ -156,6 +157,46 @@ class RunningApp:
         processes.clear()
 
 
+@dataclass
+class Board:
+    """The stand-in for a service that clips are posted to, as a process of its own."""
+
+    folder: Path
+    port: int
+    process: "subprocess.Popen[bytes] | None" = None
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "nimble_quote.standins.posting", "--port", str(self.port), str(self.folder)]
+        self.process = subprocess.Popen(command, start_new_session=True)
+        wait_for(lambda: answers(f"{self.url}/v1/service"), "the stand-in to come up")
+
+    def kill(self) -> None:
+        assert self.process is not None
+        self.process.kill()
+        self.process.wait()
+
+    def faults(self, *, signed_out: bool = False, **faults: float) -> None:
+        """Has things go wrong there from now on; nothing without faults."""
+        httpx.put(f"{self.url}/faults", json=faults, params={"signed_out": signed_out}).raise_for_status()
+
+    def posted(self) -> list[tuple[str, str, int]]:
+        """The key, the state and how often it was published, of each post it has."""
+        with sqlite3.connect(self.folder / "board.sqlite") as kept:
+            return kept.execute("select key, state, published from post").fetchall()
+
+
+@pytest.fixture(scope="session")
+def board(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Board]:
+    made = Board(tmp_path_factory.mktemp("board"), free_port())
+    made.start()
+    yield made
+    made.kill()
+
+
 def answers(url: str) -> bool:
     try:
         return httpx.get(url).is_success
@@ -187,7 +228,10 @@ def start_app(cluster: Cluster, folder: Path, name: str, *, keep: bool = False, 
         migrate(url)
     # Reading for meaning would keep a core busy under tests that are about something else.
     asked = {"search_by_meaning": False, **more}
-    return start(Settings(database_url=url, media_root=folder / "media", port=port, inbox=folder / "inbox", **asked))
+    return start(Settings(
+        database_url=url, media_root=folder / "media", port=port, inbox=folder / "inbox", secret_key=folder / "secret.key",
+        phone_address="127.0.0.1", **asked,
+    ))  # fmt: skip
 
 
 def start(settings: Settings) -> RunningApp:
@@ -201,9 +245,9 @@ def start(settings: Settings) -> RunningApp:
 
 
 @pytest.fixture(scope="session")
-def running(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[RunningApp]:
+def running(cluster: Cluster, board: Board, tmp_path_factory: pytest.TempPathFactory) -> Iterator[RunningApp]:
     """The application with a worker, for all tests that use it from outside."""
-    running = start_app(cluster, tmp_path_factory.mktemp("house"), "house_tests")
+    running = start_app(cluster, tmp_path_factory.mktemp("house"), "house_tests", posting_services=board.url)
     yield running
     running.kill(running.workers)
     running.kill(running.servers)

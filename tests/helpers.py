@@ -1,6 +1,7 @@
 """Quotes kept and edited over the API, as the workbench does."""
 
 from typing import Any
+from urllib.parse import parse_qs, urlsplit
 
 import httpx
 
@@ -29,3 +30,17 @@ def resolved(client: httpx.Client, quote: dict[str, Any]) -> list[dict[str, Any]
     assert told["revision"] == quote["revision"]
     versions: list[dict[str, Any]] = told["versions"]
     return versions
+
+
+def connected(client: httpx.Client, name: str = "Kestrel House") -> dict[str, Any]:
+    """An account with the stand-in for posting, connected as a person does it in the browser; as House lists it."""
+    service = client.get("/api/house/posting").json()["services"][0]
+    asked = urlsplit(client.post("/api/posting/sign-in", json={"service": service}).json()["address"])
+    fields = {field: values[0] for field, values in parse_qs(asked.query).items()}
+    there = f"{asked.scheme}://{asked.netloc}{asked.path}"
+    back = httpx.post(there, data={**fields, "allow": "yes", "account": name}).headers["location"]
+    shown = client.get(back)
+    assert shown.status_code == 303, shown.text
+    assert "connected=" in shown.headers["location"]
+    accounts = client.get("/api/house/posting").json()["accounts"]
+    return next(one for one in accounts if one["name"] == name)

@@ -20,6 +20,7 @@ from nimble_quote.core.document import (
     When,
 )
 from nimble_quote.core.finishes import Finish, FinishItem
+from nimble_quote.core.posting.counting import TextLimits
 from nimble_quote.core.sound.looping import Loop
 from nimble_quote.lettering.shaping import Faces
 from nimble_quote.lettering.shipped import CHAIN
@@ -33,6 +34,9 @@ _TALL = (
 _LOW = (Area(x=0, y=0.91, width=1, height=0.09, name="player bar"),)
 
 
+_SHORT = TextLimits(title=60, description=300, tags=5, link_length=24)
+
+
 def _destination(id_: str, name: str, shape: str, width: int, height: int, seconds: int, mb: int = 100) -> Destination:
     covered = _TALL if shape == "tall" else _LOW
     return Destination(
@@ -44,6 +48,7 @@ def _destination(id_: str, name: str, shape: str, width: int, height: int, secon
         limit_ms=seconds * 1000,
         largest_mb=mb,
         covered=covered,
+        texts=_SHORT if seconds <= 15 else TextLimits(),
     )
 
 

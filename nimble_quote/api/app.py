@@ -16,9 +16,11 @@ from starlette.types import Scope
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.contrasts import Contrasts
 from nimble_quote.api.covering import Covers
+from nimble_quote.api.doors import PhoneDoor
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.guard import Guard
 from nimble_quote.api.meanings import Meanings
+from nimble_quote.api.phones import phone_pages
 from nimble_quote.api.problems import install_problems, problem, with_problems
 from nimble_quote.api.routes import (
     approvals,
@@ -33,7 +35,11 @@ from nimble_quote.api.routes import (
     house,
     intake,
     outbox,
+    packages,
+    phones,
     pictures,
+    posting,
+    programs,
     search,
     shelf,
     shortlist,
@@ -47,14 +53,16 @@ from nimble_quote.api.routes import (
 from nimble_quote.api.searching import Library
 from nimble_quote.api.sounding import Sounds
 from nimble_quote.api.state import ServerState
+from nimble_quote.api.tokens import Tokens
 from nimble_quote.api.uploads import Uploads
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.media.room import Room
 from nimble_quote.processes import computing_in
 from nimble_quote.services.thesaurus import Thesaurus
 from nimble_quote.settings import Settings
+from nimble_quote.store import house_posting
 from nimble_quote.store.contexts import Contexts
-from nimble_quote.store.database import open_pool
+from nimble_quote.store.database import Pool, open_pool
 
 
 def make_app(settings: Settings) -> FastAPI:
@@ -70,8 +78,12 @@ def make_app(settings: Settings) -> FastAPI:
                 settings=settings, pool=pool, media=media, changes=changes,
                 uploads=Uploads(media.folder / "uploads", media.room), library=Library(Thesaurus(settings.thesaurus), Meanings(on=settings.search_by_meaning)),
                 finders=Finders(media), contexts=Contexts(media, settings.fonts.resolve()), sounds=Sounds(), contrasts=Contrasts(media), covers=Covers(media, settings.face_mesh), computing=computing,
+                phones=PhoneDoor(settings, lambda: _phones_wanted(pool), lambda: phone_pages(app.state.server)),
             )  # fmt: skip
-            beside = [asyncio.create_task(one) for one in (changes.run(), app.state.server.library.meanings.warm(pool))]
+            beside = [
+                asyncio.create_task(one)
+                for one in (changes.run(), app.state.server.library.meanings.warm(pool), app.state.server.phones.run())
+            ]
             _leave_what_stays()
             yield
             for task in beside:
@@ -82,6 +94,7 @@ def make_app(settings: Settings) -> FastAPI:
         title="Nimble Quote", lifespan=lifespan, generate_unique_id_function=lambda route: route.name, docs_url=None,
         redoc_url=None, openapi_url="/api/openapi.json",
     )  # fmt: skip
+    app.add_middleware(Tokens)
     app.add_middleware(Guard, port=settings.port, public=settings.public_host, pages=approvals.PAGES)
     install_problems(app, Room(folder=settings.media_root, reserve_bytes=settings.reserve_bytes))
     for module in (
@@ -99,7 +112,11 @@ def make_app(settings: Settings) -> FastAPI:
         trimming,
         history,
         approvals,
+        posting,
+        phones,
+        programs,
         exchange,
+        packages,
         outbox,
         captions,
         styles,
@@ -112,6 +129,11 @@ def make_app(settings: Settings) -> FastAPI:
     _describe_problems(app)
     _serve_front_end(app, settings.web_build)
     return app
+
+
+async def _phones_wanted(pool: Pool) -> bool:
+    async with pool.connection() as conn:
+        return (await house_posting.now(conn)).phones
 
 
 def _describe_problems(app: FastAPI) -> None:

@@ -33,7 +33,9 @@ class Finders:
             self._kept.move_to_end(key)
             return self._kept[key]
         library, library_words = await soundbites.library(conn, recording.id)
-        peaks = self.media.store.read(recording.peaks) if recording.peaks else b""
+        # A file that is gone from the disk leaves the words to judge by.
+        there = recording.peaks is not None and self.media.store.stat(recording.peaks) is not None
+        peaks = self.media.store.read(recording.peaks) if recording.peaks and there else b""
         talk = TalkToJudge(
             sentences=await soundbites.sentences(conn, recording.id),
             levels=np.frombuffer(peaks, np.uint8),

@@ -8,6 +8,7 @@ from starlette.datastructures import MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from nimble_quote.api.problems import problem
+from nimble_quote.api.tokens import bearer_of
 
 _SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 STRICT_PAGE = "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; base-uri 'none'"
@@ -37,7 +38,9 @@ class Guard:
             return
         headers = {key.decode("latin-1"): value.decode("latin-1") for key, value in scope["headers"]}
         hosts = self._hosts
-        if self._public and self._pages and scope["path"].startswith(self._pages):
+        # Programs that come with a token are answered there, too; whether it is good is looked at next.
+        by_token = scope["path"].startswith("/api/") and bearer_of(scope) is not None
+        if self._public and (by_token or (self._pages and scope["path"].startswith(self._pages))):
             hosts = hosts | {self._public}
         if headers.get("host", "").lower() not in hosts:
             await problem(403, "This server answers only under its own address.")(scope, receive, send)

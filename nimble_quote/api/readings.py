@@ -104,7 +104,7 @@ def brief(quote: QuoteRow, recording: RecordingRow, talk: Talk) -> QuoteBrief:
     read = reading_of(quote.document, recording, talk)
     return QuoteBrief(
         id=quote.id, recording_id=quote.recording_id, title=read.title, span=read.span, length_ms=read.length_ms,
-        text=read.text, destinations=read.destinations, made=quote.made,
+        text=read.text, destinations=read.destinations, made=quote.made, posted=quote.posted,
     )  # fmt: skip
 
 

@@ -77,7 +77,7 @@ def _by_recording(rows: Sequence[R]) -> dict[int | None, list[R]]:
 
 def quote_span(row: QuoteSpanRow) -> QuoteSpan:
     """Where a quote was taken."""
-    return QuoteSpan(id=row.id, title=row.title, span=row.span, made=row.made)
+    return QuoteSpan(id=row.id, title=row.title, span=row.span, made=row.made, posted=row.posted)
 
 
 def shelf_recording(row: RecordingRow, works: Sequence[WorkView], spans: Sequence[QuoteSpan]) -> ShelfRecording:
@@ -88,6 +88,7 @@ def shelf_recording(row: RecordingRow, works: Sequence[WorkView], spans: Sequenc
         series=row.series,
         held_on=row.held_on,
         notes=row.notes,
+        link=row.link,
         file_name=row.file_name,
         duration_ms=row.duration_ms,
         width=row.width,

@@ -60,7 +60,7 @@ def _slip(key: SlipKey, read: Reading, catalogue: Catalogue) -> SlipView:
     length = read.length_ms + added_ms(read.finished, catalogue, read.length_ms)
     return SlipView(
         id=row.quote_id, recording_id=row.recording_id, title=read.title, span=read.span, length_ms=length,
-        text=read.text, destinations=read.destinations, made=row.made, recording_title=row.recording_title,
+        text=read.text, destinations=read.destinations, made=row.made, posted=row.posted, recording_title=row.recording_title,
         series=row.series, held_on=row.held_on, has_picture=row.has_picture, mark=row.mark, tags=list(row.tags),
         note=row.note, lines=read.lines, speakers=read.speakers,
         gauges=[gauge(length, one) for one in catalogue.offered], approval=key.approval,

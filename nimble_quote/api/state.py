@@ -14,6 +14,7 @@ from psycopg_pool import PoolTimeout
 from nimble_quote.api.changes import Changes
 from nimble_quote.api.contrasts import Contrasts
 from nimble_quote.api.covering import Covers
+from nimble_quote.api.doors import PhoneDoor
 from nimble_quote.api.finding import Finders
 from nimble_quote.api.readings import Readings
 from nimble_quote.api.recordings import Shelf
@@ -34,6 +35,7 @@ from nimble_quote.store.contexts import Contexts
 from nimble_quote.store.database import Connection, DatabaseAway, Pool
 from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
+from nimble_quote.store.sealing import Sealing
 
 _TOO_MANY = "Too many requests are waiting for the database right now. Try again in a few seconds."
 
@@ -61,8 +63,14 @@ class ServerState:
     probed: "OrderedDict[str, Probed]" = field(default_factory=OrderedDict)
     """How many bytes frames took in probes of versions, by what the versions were made of."""
     computing: Computing
+    phones: PhoneDoor
     tools: Turns = field(default_factory=lambda: Turns(2, 20.0, "The server is busy loading sound"))
     searches: Turns = field(default_factory=lambda: Turns(3, 10.0, "Many searches are running"))
+
+    @cached_property
+    def sealing(self) -> Sealing:
+        """How secrets are kept."""
+        return Sealing(self.settings.secret_key)
 
     @cached_property
     def slips(self) -> Slips:

@@ -13,6 +13,7 @@ from pydantic import Field, StringConstraints
 
 from nimble_quote.core.document import Fraction01, Shape
 from nimble_quote.core.model import Frozen
+from nimble_quote.core.posting.counting import TextLimits
 from nimble_quote.core.refusal import Refused
 from nimble_quote.core.timebase import STANDARD_RATES
 
@@ -68,6 +69,7 @@ class Wanted(Frozen):
     rate: Annotated[str, StringConstraints(max_length=12)] | None = None
     """In frames a second: one of `RATES`; that of the recording where none is told."""
     file_name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)] = FILE_NAME
+    texts: TextLimits = TextLimits()
 
     def checked(self, others: Iterable["Destination"]) -> None:
         """Raises `Unfit` where no clip could be made so, or where another is called the same."""
@@ -115,7 +117,8 @@ class Destination(Frozen):
     """One place: its picture in pixels, its longest length, its largest file, and what its own buttons cover.
 
     Destinations of one `shape` are framed alike. Clips are made at its `rate`, in frames a second, or where it has none at
-    the recording's. `file_name` says what a file is called, with what `NAMEABLE` lists in braces. One that is
+    the recording's. `file_name` says what a file is called, with what `NAMEABLE` lists in braces; `texts` how long what is posted
+    with it may be. One that is
     `retired` is offered no more.
     """
 
@@ -129,6 +132,7 @@ class Destination(Frozen):
     covered: tuple[Area, ...] = ()
     rate: Fraction | None = None
     file_name: str = FILE_NAME
+    texts: TextLimits = TextLimits()
     retired: bool = False
 
     @property

@@ -27,7 +27,7 @@ from nimble_quote.media.render import Source, render, render_cover, render_first
 from nimble_quote.media.sound import decoded
 from nimble_quote.media.stills import still_of_clip
 from nimble_quote.media.tags import Tags
-from nimble_quote.store import exports, house, house_sounds, media_files, recordings, work
+from nimble_quote.store import exports, house, house_sounds, media_files, recordings, webhooks, work
 from nimble_quote.store.database import Connection
 from nimble_quote.store.exports import ExportRow, MadeClip, NewExport
 from nimble_quote.store.recordings import RecordingRow
@@ -148,6 +148,7 @@ async def export_clip(attempt: Attempt) -> None:
                 for name, made_file in files.items():
                     await media_files.keep(conn, worker.media, made_file, name, export_id=row.id)
                 await exports.keep_clip(conn, row.id, made)
+                await webhooks.tell_clip_ready(conn, await exports.one(conn, row.id))
         except AttemptLost:
             # Only then: after anything else the rows may have been committed, and a clip that they name must stay.
             for name in files:

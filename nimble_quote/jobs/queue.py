@@ -19,7 +19,7 @@ queue = procrastinate.App(
     import_paths=["nimble_quote.jobs.tasks"],
 )
 
-Lane = Literal["held", "render", "analyse", "follow", "fetch", "background", "upkeep"]
+Lane = Literal["held", "render", "analyse", "follow", "fetch", "post", "background", "upkeep"]
 WORK = "do-work"
 
 LANE_OF: dict[WorkKind, Lane] = {
@@ -29,6 +29,7 @@ LANE_OF: dict[WorkKind, Lane] = {
     "fetch": "fetch",
     "export": "render",
     "follow": "follow",
+    "post": "post",
 }
 """Where work waits that somebody waits for."""
 

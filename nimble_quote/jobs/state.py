@@ -11,6 +11,7 @@ from nimble_quote.processes import Computing
 from nimble_quote.settings import Settings
 from nimble_quote.store.contexts import Contexts
 from nimble_quote.store.database import Pool
+from nimble_quote.store.sealing import Sealing
 
 _REPORT_EVERY_S = 0.3
 
@@ -28,6 +29,11 @@ class WorkerState:
     def contexts(self) -> Contexts:
         """What edits and Assemblies may know of recordings."""
         return Contexts(self.media, self.settings.fonts.resolve())
+
+    @cached_property
+    def sealing(self) -> Sealing:
+        """How secrets are kept."""
+        return Sealing(self.settings.secret_key)
 
     def close(self) -> None:
         """Ends the processes."""

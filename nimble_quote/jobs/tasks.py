@@ -11,10 +11,12 @@ from nimble_quote.jobs.follow import follow_thing
 from nimble_quote.jobs.housekeeping import tidy
 from nimble_quote.jobs.inbox import take_from_inbox
 from nimble_quote.jobs.meaning import read_for_meaning
+from nimble_quote.jobs.posting import ask_for_due, send_post
 from nimble_quote.jobs.prepare import prepare
 from nimble_quote.jobs.queue import WORK, enqueue, queue
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.transcribe import transcribe
+from nimble_quote.jobs.webhooks import deliver
 from nimble_quote.jobs.working import Doing, do_work
 from nimble_quote.store import work
 from nimble_quote.store.database import NotFound
@@ -29,6 +31,7 @@ DOING: dict[WorkKind, Doing] = {
     "fetch": fetch_recording,
     "export": export_clip,
     "follow": follow_thing,
+    "post": send_post,
 }
 """What each kind of work does. To add one: its name in the schema, a module, a line here."""
 
@@ -62,6 +65,23 @@ async def take_up_stalled(context: JobContext, timestamp: int) -> None:
     async with _worker(context).pool.connection() as conn:
         for row in await work.unattended(conn):
             await enqueue(conn, row)
+
+
+@queue.periodic(cron="* * * * * */5")
+@queue.task(name="send-due", pass_context=True, queue="upkeep", queueing_lock="send-due", lock="send-due")
+async def send_due(context: JobContext, timestamp: int) -> None:
+    """See `posting.ask_for_due`."""
+    async with _worker(context).pool.connection() as conn:
+        await ask_for_due(conn)
+
+
+@queue.periodic(cron="* * * * * */5")
+@queue.task(
+    name="deliver-webhooks", pass_context=True, queue="upkeep", queueing_lock="deliver-webhooks", lock="webhooks"
+)
+async def deliver_webhooks(context: JobContext, timestamp: int) -> None:
+    """See `webhooks.deliver`."""
+    await deliver(_worker(context))
 
 
 @queue.periodic(cron="* * * * * */5")

@@ -28,6 +28,7 @@ def lane_sizes(settings: Settings) -> dict[Lane, int]:
         "analyse": settings.analyses_at_once,
         "follow": 1,
         "fetch": 4,
+        "post": 4,
         "background": 1,
         "upkeep": 2,
     }

@@ -52,6 +52,11 @@ class Attempt:
         assert self.row.export_id is not None
         return self.row.export_id
 
+    @property
+    def post_id(self) -> int:
+        assert self.row.post_id is not None
+        return self.row.post_id
+
     async def stage(self, name: str, low: float = 0.0, high: float = 1.0) -> Progress:
         """Says what is done now; a progress for it, which takes the work from `low` to `high` of its whole."""
         await self._report(name, low)

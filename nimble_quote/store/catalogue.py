@@ -29,7 +29,7 @@ async def whole(conn: Connection) -> Catalogue:
     number = await version(conn)
     async with conn.cursor(row_factory=dict_row) as cursor:
         await cursor.execute(
-            """select id, name, shape, width, height, limit_ms, largest_mb, covered, rate_num, rate_den, file_name,
+            """select id, name, shape, width, height, limit_ms, largest_mb, covered, rate_num, rate_den, file_name, texts,
                    retired_at is not null as retired
                from destination order by place, id"""
         )
@@ -75,10 +75,10 @@ async def add_destination(conn: Connection, wanted: Wanted, shape: Shape) -> str
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
             """insert into destination (id, name, shape, width, height, limit_ms, largest_mb, covered, rate_num, rate_den,
-                   file_name, place)
+                   file_name, texts, place)
                values ('own-' || nextval('own_destination'), %(name)s, %(shape)s, %(width)s, %(height)s, %(limit_ms)s,
                    %(largest_mb)s, %(covered)s, %(rate_num)s, %(rate_den)s, %(file_name)s,
-                   (select coalesce(max(place), 0) + 1 from destination))
+                   %(texts)s, (select coalesce(max(place), 0) + 1 from destination))
                returning id""",
             _columns(wanted, shape),
         )
@@ -90,7 +90,7 @@ async def change_destination(conn: Connection, id_: str, wanted: Wanted, shape: 
     await conn.execute(
         """update destination set name = %(name)s, shape = %(shape)s, width = %(width)s, height = %(height)s,
                limit_ms = %(limit_ms)s, largest_mb = %(largest_mb)s, covered = %(covered)s, rate_num = %(rate_num)s,
-               rate_den = %(rate_den)s, file_name = %(file_name)s
+               rate_den = %(rate_den)s, file_name = %(file_name)s, texts = %(texts)s
            where id = %(id)s""",
         {**_columns(wanted, shape), "id": id_},
     )
@@ -107,6 +107,7 @@ def _columns(wanted: Wanted, shape: Shape) -> dict[str, Any]:
     return {
         **told,
         "shape": shape,
+        "texts": Jsonb(told["texts"]),
         "covered": Jsonb([area.model_dump() for area in wanted.covered]),
         "rate_num": rate.numerator if rate else None,
         "rate_den": rate.denominator if rate else None,

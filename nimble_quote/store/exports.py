@@ -74,16 +74,22 @@ _SELECT = """
     select e.id, e.quote_id, e.revision, e.destination, e.destination_name, e.file_name, coalesce(d.file_name, '{recording} - {quote} - {destination}') as file_pattern, e.width, e.height, e.limit_ms,
         e.largest_mb, e.rate_num, e.rate_den, e.planned_frames, e.cues,
         w.id as work_id, w.state::text, w.stage, w.progress, w.progressed_from, w.started_at, w.problem, e.file_path, e.facts,
-        e.findings, e.created_at, e.credits, e.overruled, e.making, e.revision = q.head as current, w.priority, e.removed_at,
+        e.findings, e.created_at, e.credits, e.overruled, e.making,
+        e.revision = q.head or v.document - %(unseen)s::text[] = h.document - %(unseen)s::text[] as current, w.priority, e.removed_at,
         exists (select from media_file f where f.export_id = e.id and f.name like '%%.cover.png') as has_cover,
         v.document->>'title' as quote_title, q.recording_id, r.title as recording_title
     from export e
         join work w on w.export_id = e.id
         join quote_revision v on v.quote_id = e.quote_id and v.number = e.revision
         join quote q on q.id = e.quote_id
+        join quote_revision h on h.quote_id = q.id and h.number = q.head
         join recording r on r.id = q.recording_id
         left join destination d on d.id = e.destination
 """
+
+
+UNSEEN = ["posting", "accepted"]
+"""What of a quote nothing is seen or heard of in its clips."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -236,17 +242,66 @@ async def older_waiting(conn: Connection, quote_id: int, destination: str, revis
         return await cursor.fetchall()
 
 
+async def clips_of(conn: Connection, quote_id: int) -> list[ExportRow]:
+    """The newest clip of each version of a quote that is there."""
+    async with conn.cursor(row_factory=class_row(ExportRow)) as cursor:
+        await cursor.execute(
+            _SELECT  # noqa: S608 - constants
+            + """ where e.id in (select max(n.id) from export n
+                    where n.quote_id = %(quote)s and n.removed_at is null and n.file_path is not null
+                        and coalesce(n.making->>'kind', 'clip') = 'clip' group by n.destination) order by e.destination_name""",
+            {"quote": quote_id, "unseen": UNSEEN},
+        )
+        return await cursor.fetchall()
+
+
+async def ready(conn: Connection, quote_id: int, destination: str) -> int | None:
+    """The newest clip of a version that is as its quote is now; None where there is none."""
+    async with conn.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute(
+            """select e.id from export e
+                   join quote q on q.id = e.quote_id
+                   join quote_revision v on v.quote_id = q.id and v.number = e.revision
+                   join quote_revision h on h.quote_id = q.id and h.number = q.head
+               where e.quote_id = %(quote)s and e.destination = %(place)s and e.file_path is not null and e.removed_at is null
+                   and coalesce(e.making->>'kind', 'clip') = 'clip'
+                   and v.document - %(unseen)s::text[] = h.document - %(unseen)s::text[]
+               order by e.id desc limit 1""",
+            {"quote": quote_id, "place": destination, "unseen": UNSEEN},
+        )
+        return await cursor.fetchone()
+
+
+async def under_way(conn: Connection, quote_id: int, destination: str) -> int:
+    """The newest export of a version that waits or is being made. Raises `NotFound`."""
+    async with conn.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute(
+            """select e.id from export e join work w on w.export_id = e.id
+               where e.quote_id = %s and e.destination = %s and w.state in ('queued', 'running') and e.removed_at is null
+                   and coalesce(e.making->>'kind', 'clip') = 'clip'
+               order by e.id desc limit 1""",
+            [quote_id, destination],
+        )
+        found = await cursor.fetchone()
+    if found is None:
+        raise NotFound("No clip of this version is being made.")
+    return int(found)
+
+
 async def newest(conn: Connection, most: int = 200) -> list[ExportRow]:
     """The newest exports, newest first."""
     async with conn.cursor(row_factory=class_row(ExportRow)) as cursor:
-        await cursor.execute(_SELECT + " where e.removed_at is null order by e.created_at desc, e.id limit %s", [most])
+        await cursor.execute(
+            _SELECT + " where e.removed_at is null order by e.created_at desc, e.id limit %(most)s",
+            {"most": most, "unseen": UNSEEN},
+        )
         return await cursor.fetchall()
 
 
 async def one(conn: Connection, export_id: int) -> ExportRow:
     """One export. Raises `NotFound`."""
     async with conn.cursor(row_factory=class_row(ExportRow)) as cursor:
-        await cursor.execute(_SELECT + " where e.id = %s", [export_id])
+        await cursor.execute(_SELECT + " where e.id = %(id)s", {"id": export_id, "unseen": UNSEEN})
         row = await cursor.fetchone()
     if row is None:
         raise NotFound("There is no such export.")

@@ -15,6 +15,7 @@ from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Conflict
 from nimble_quote.core.timebase import Span
 from nimble_quote.store.database import Connection, NotFound, StoredDamaged
+from nimble_quote.store.used import MADE, POSTED
 
 
 def stored_document(quote_id: int, stored: Any) -> QuoteDocument:
@@ -41,6 +42,8 @@ class QuoteRow:
     redo_said: str | None
     removed: bool
     made: bool
+    posted: str
+    """Where it was posted, and when, in words."""
     part_of: int | None
     created_at: datetime
 
@@ -58,6 +61,7 @@ class QuoteSpanRow:
     start_ms: int
     end_ms: int
     made: bool
+    posted: str
 
     @property
     def span(self) -> Span:
@@ -102,15 +106,15 @@ class StaleRevision(Conflict):
         self.head = head
 
 
-_SELECT = """
+_SELECT = f"""
     select q.id, q.recording_id, q.head as revision, h.document, q.removed_at is not null as removed, q.part_of, q.created_at,
-        exists (select from export e where e.quote_id = q.id and e.made_at is not null) as made,
+        {MADE}, {POSTED},
         case when h.parent is not null then h.said end as undo_said,
         case when h.parent is not null then h.by_whom end as undo_by,
         (select c.said from quote_revision c where c.quote_id = q.id and c.parent = q.head
             order by c.number desc limit 1) as redo_said
     from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
-"""
+"""  # noqa: S608 - constants
 
 
 async def keep(
@@ -173,12 +177,12 @@ async def spans(conn: Connection, of: Sequence[int] | None = None) -> list[Quote
     """Where quotes were taken, of some recordings or of all, in order of time."""
     async with conn.cursor(row_factory=class_row(QuoteSpanRow)) as cursor:
         await cursor.execute(
-            """select q.recording_id, q.id, h.document->>'title' as title,
+            f"""select q.recording_id, q.id, h.document->>'title' as title,
                    (h.document->'span'->>'start_ms')::int as start_ms, (h.document->'span'->>'end_ms')::int as end_ms,
-                   exists (select from export e where e.quote_id = q.id and e.made_at is not null) as made
+                   {MADE}, {POSTED}
                from quote q join quote_revision h on h.quote_id = q.id and h.number = q.head
                where q.removed_at is null and (%(of)s::bigint[] is null or q.recording_id = any(%(of)s))
-               order by q.recording_id, 4, q.id""",
+               order by q.recording_id, 4, q.id""",  # noqa: S608 - constants
             {"of": list(of) if of is not None else None},
         )
         return await cursor.fetchall()

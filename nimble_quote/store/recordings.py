@@ -28,6 +28,7 @@ class RecordingRow:
     series: str | None
     held_on: date | None
     notes: str
+    link: str
     file_name: str
     content: str
     media_path: str
@@ -99,7 +100,7 @@ class TitleRow:
 
 
 _SELECT = """
-    select r.id, r.title, r.series, r.held_on, r.notes, r.file_name, r.content, r.media_path, r.duration_ms, r.width,
+    select r.id, r.title, r.series, r.held_on, r.notes, r.link, r.file_name, r.content, r.media_path, r.duration_ms, r.width,
         r.height, r.rate_num, r.rate_den, r.video_codec, r.audio_codec, r.sound_tracks, r.sound_track, r.loudness_lufs,
         r.size_bytes, r.transcript_notes, r.transcript_origin, r.transcript_rough, r.language, r.language_chosen, r.words_version, r.picture_version, r.seen_version, r.removed_at, r.created_at,
         r.words, r.speakers,
@@ -143,6 +144,18 @@ async def titles(conn: Connection, wanted: Sequence[int]) -> dict[int, TitleRow]
     async with conn.cursor(row_factory=class_row(TitleRow)) as cursor:
         await cursor.execute("select id, title, series, held_on from recording where id = any(%s)", [list(wanted)])
         return {row.id: row for row in await cursor.fetchall()}
+
+
+async def called(conn: Connection, file_name: str, duration_ms: int) -> int | None:
+    """The recording of a file of this name that is as long, to a second; None where there is none, or several."""
+    async with conn.cursor(row_factory=scalar_row) as cursor:
+        await cursor.execute(
+            """select id from recording where removed_at is null and lower(file_name) = lower(%s)
+                   and abs(duration_ms - %s) <= 1000 limit 2""",
+            [file_name, duration_ms],
+        )
+        found = await cursor.fetchall()
+    return int(found[0]) if len(found) == 1 else None
 
 
 async def with_content(conn: Connection, content: str) -> tuple[int, str] | None:
@@ -192,12 +205,13 @@ async def add(
 
 
 async def describe(
-    conn: Connection, recording_id: int, *, title: str, series: str | None, held_on: date | None, notes: str
-) -> None:
-    """Keeps what a person tells of a recording."""
+    conn: Connection, recording_id: int, *, title: str, series: str | None, held_on: date | None, notes: str,
+    link: str | None = None,
+) -> None:  # fmt: skip
+    """Keeps what a person tells of a recording; without a `link` that stays as it is."""
     await conn.execute(
-        "update recording set title = %s, series = %s, held_on = %s, notes = %s where id = %s",
-        [title, series, held_on, notes, recording_id],
+        """update recording set title = %s, series = %s, held_on = %s, notes = %s, link = coalesce(%s, link) where id = %s""",
+        [title, series, held_on, notes, link, recording_id],
     )
 
 

@@ -8,6 +8,7 @@ from psycopg.rows import class_row
 
 from nimble_quote.formats.shortlist import SlipMark
 from nimble_quote.store.database import Connection
+from nimble_quote.store.used import MADE, POSTED
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -19,6 +20,7 @@ class SlipRow:
     revision: int
     words_version: int
     made: bool
+    posted: str
     recording_title: str
     series: str | None
     held_on: date | None
@@ -32,13 +34,13 @@ class SlipRow:
         return hash((self.quote_id, self.revision, self.words_version))
 
 
-_SELECT = """
+_SELECT = f"""
     select q.id as quote_id, q.recording_id, q.head as revision, r.words_version, r.title as recording_title, r.series,
         r.held_on, r.width > 0 as has_picture,
-        exists (select from export e where e.quote_id = q.id and e.made_at is not null) as made, q.mark::text as mark, q.place, q.tags, q.note
+        {MADE}, {POSTED}, q.mark::text as mark, q.place, q.tags, q.note
     from quote q join recording r on r.id = q.recording_id
     where q.removed_at is null and r.removed_at is null
-"""
+"""  # noqa: S608 - constants
 
 
 async def slips(conn: Connection, talk: int | None = None, series: str | None = None) -> list[SlipRow]:
@@ -83,10 +85,12 @@ async def order(conn: Connection, quote_ids: Sequence[int]) -> None:
 
 
 async def talks_posted(conn: Connection, days: int) -> set[int]:
-    """The talks of which a clip was made in the last days."""
+    """The talks of which a clip was made or posted in the last days."""
     cursor = await conn.execute(
         """select distinct q.recording_id from export e join quote q on q.id = e.quote_id
-           where e.made_at > now() - make_interval(days => %s)""",
-        [days],
+           where e.made_at > now() - make_interval(days => %(days)s)
+           union select q.recording_id from post p join quote q on q.id = p.quote_id
+           where p.state = 'posted' and p.posted_at > now() - make_interval(days => %(days)s)""",
+        {"days": days},
     )
     return {int(str(row[0])) for row in await cursor.fetchall()}

@@ -14,7 +14,7 @@ from psycopg.types.json import Jsonb
 
 from nimble_quote.store.database import Connection, NotFound
 
-WorkKind = Literal["prepare", "align", "transcribe", "fetch", "export", "follow"]
+WorkKind = Literal["prepare", "align", "transcribe", "fetch", "export", "follow", "post"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -24,6 +24,7 @@ class WorkRow:
     id: int
     recording_id: int | None
     export_id: int | None
+    post_id: int | None
     kind: WorkKind
     details: dict[str, Any]
     waited: bool
@@ -40,12 +41,13 @@ class WorkRow:
 
 @dataclass(frozen=True, kw_only=True)
 class Target:
-    """What work is done to, by a name: of one kind on one target no more is live than one. `recording_id` and `export_id`
-    say which row it is for; it goes when that goes."""
+    """What work is done to, by a name: of one kind on one target no more is live than one. `recording_id`, `export_id` and
+    `post_id` say which row it is for; it goes when that goes."""
 
     name: str
     recording_id: int | None = None
     export_id: int | None = None
+    post_id: int | None = None
 
 
 def on_recording(recording_id: int) -> Target:
@@ -61,7 +63,7 @@ class StopRequested(RuntimeError):
     """Whoever asked for the work wants it no more."""
 
 
-_COLUMNS = """w.id, w.recording_id, w.export_id, w.kind::text, w.details, w.waited, w.state::text, w.stage, w.progress,
+_COLUMNS = """w.id, w.recording_id, w.export_id, w.post_id, w.kind::text, w.details, w.waited, w.state::text, w.stage, w.progress,
     w.progressed_from, w.started_at, w.problem, w.tries, w.priority, w.created_at"""
 _SELECT = f"select {_COLUMNS} from work w"  # noqa: S608 - a constant
 
@@ -80,11 +82,11 @@ async def ask(
     """Asks for work. Where the same is live, that is meant; somebody waits for it if anybody does."""
     async with conn.cursor(row_factory=class_row(Asked)) as cursor:
         await cursor.execute(
-            """insert into work (kind, target, recording_id, export_id, details, waited) values (%s, %s, %s, %s, %s, %s)
+            """insert into work (kind, target, recording_id, export_id, post_id, details, waited) values (%s, %s, %s, %s, %s, %s, %s)
                on conflict (kind, target) where state in ('queued', 'running')
                    do update set waited = work.waited or excluded.waited
                returning id, xmax = 0 as new""",
-            [kind, target.name, target.recording_id, target.export_id, Jsonb(details or {}), waited],
+            [kind, target.name, target.recording_id, target.export_id, target.post_id, Jsonb(details or {}), waited],
         )
         asked = await cursor.fetchone()
     assert asked is not None
@@ -107,7 +109,7 @@ async def unfinished(conn: Connection) -> list[WorkRow]:
     async with conn.cursor(row_factory=class_row(WorkRow)) as cursor:
         await cursor.execute(
             _SELECT
-            + """ where w.state <> 'done' and w.kind not in ('export', 'follow')
+            + """ where w.state <> 'done' and w.kind not in ('export', 'follow', 'post')
                 and (w.recording_id is not null or w.created_at > now() - interval '1 day')
                 and not exists (select from work n where n.recording_id = w.recording_id and n.kind = w.kind and n.id > w.id)
                 order by w.id"""

@@ -6,9 +6,7 @@ exported and approved; and all of it can be worked on.
 
 import gzip
 import json
-import os
 import shutil
-import subprocess
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -21,8 +19,8 @@ from nimble_quote.demo.load import joined
 from nimble_quote.store.cluster import Cluster
 from tests.conftest import RunningApp, make_media, new_database, start_app, wait_for
 from tests.helpers import edit
+from tests.store.conftest import LANDED, restore
 
-LANDED = Path(__file__).parent / "landed"
 BEFORE = "0008"
 Told = dict[str, Any]
 
@@ -43,18 +41,6 @@ def opened(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterat
     yield running
     running.kill(running.workers)
     running.kill(running.servers)
-
-
-def restore(url: str, dump: str) -> None:
-    # The dump's own commands to its reader are not of the database.
-    script = "\n".join(
-        line for line in dump.splitlines() if not line.startswith("\\restrict") and not line.startswith("\\unrestrict")
-    )
-    psql = next(Path("/usr/lib/postgresql").glob("*/bin/psql"))
-    subprocess.run(
-        [psql, "-q", "-v", "ON_ERROR_STOP=1", url], input=script, text=True, check=True, capture_output=True,
-        env={**os.environ, "PGOPTIONS": "--client-min-messages=warning"},
-    )  # fmt: skip
 
 
 def _put_media(url: str, media: Path, scratch: Path) -> None:

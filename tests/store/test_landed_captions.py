@@ -3,37 +3,13 @@
 `landed/` holds a dump of its database and what it showed, made by that version itself from the demo.
 """
 
-import gzip
-import json
-from collections.abc import Iterator
 from typing import Any
 
-import pytest
-
-from nimble_quote.store.cluster import Cluster
-from tests.conftest import RunningApp, new_database, start_app
+from tests.conftest import RunningApp
 from tests.helpers import edit
-from tests.store.test_landed import LANDED, restore
 
 BEFORE = "0022"
 Told = dict[str, Any]
-
-
-@pytest.fixture(scope="module")
-def told() -> Told:
-    return dict(json.loads(gzip.decompress((LANDED / f"{BEFORE}.json.gz").read_bytes())))
-
-
-@pytest.fixture(scope="module")
-def opened(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -> Iterator[RunningApp]:
-    """The house, opened by this version; its media are elsewhere."""
-    restore(
-        new_database(cluster, "landed_captions"), gzip.decompress((LANDED / f"{BEFORE}.sql.gz").read_bytes()).decode()
-    )
-    running = start_app(cluster, tmp_path_factory.mktemp("landed"), "landed_captions", keep=True)
-    yield running
-    running.kill(running.workers)
-    running.kill(running.servers)
 
 
 def events(script: str) -> list[str]:

@@ -116,6 +116,7 @@ def test_applied_migrations_are_frozen():
         "0024.finishes.sql": "9bf2849a0d358efc",
         "0025.sounds.sql": "7a08ad88d708bc0e",
         "0026.exports-as-wanted.sql": "f19ee57b87730f35",
+        "0027.posting.sql": "201660c3fa30bf79",
     }
 
 

@@ -31,6 +31,16 @@ router = APIRouter(prefix="/api")
 _OPENING_MS = 60_000
 
 
+def _is_web_address(text: str) -> str:
+    text = text.strip()
+    if text and (any(one.isspace() for one in text) or not text.startswith(("http://", "https://"))):
+        raise ValueError("a link begins with http:// or https://, and has no spaces")
+    return text
+
+
+WebAddress = Annotated[str, Field(max_length=2000), AfterValidator(_is_web_address)]
+
+
 class Description(BaseModel):
     """What a person tells of a recording."""
 
@@ -38,6 +48,8 @@ class Description(BaseModel):
     series: str | None = Field(default=None, max_length=500)
     held_on: date | None = None
     notes: str = Field(default="", max_length=20_000)
+    link: WebAddress | None = None
+    """Where the whole of it can be seen; stays as it is where it is not told."""
 
 
 def _known(code: str) -> str:
@@ -100,7 +112,13 @@ async def describe(recording_id: RowId, told: Description, conn: TheConnection) 
     await recordings.one(conn, recording_id)
     series = series_from(told.series)
     await recordings.describe(
-        conn, recording_id, title=told.title, series=series, held_on=told.held_on, notes=told.notes.replace("\x00", "")
+        conn,
+        recording_id,
+        title=told.title,
+        series=series,
+        held_on=told.held_on,
+        notes=told.notes.replace("\x00", ""),
+        link=told.link,
     )
     return await _view(conn, recording_id)
 

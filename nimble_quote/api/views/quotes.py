@@ -17,6 +17,8 @@ class QuoteBrief(BaseModel):
     text: str
     destinations: list[str]
     made: bool
+    posted: str
+    """Where it was posted, and when, in words; nothing where it was not."""
 
 
 class QuoteSpan(BaseModel):
@@ -26,6 +28,8 @@ class QuoteSpan(BaseModel):
     title: str
     span: Span
     made: bool
+    posted: str
+    """Where it was posted, and when, in words; nothing where it was not."""
 
 
 class SpokenLine(BaseModel):

@@ -42,6 +42,8 @@ class RecordingBase(BaseModel):
     series: str | None
     held_on: date | None
     notes: str
+    link: str
+    """Where the whole of it can be seen."""
     file_name: str
     duration_ms: int
     width: int

@@ -82,6 +82,7 @@ from nimble_quote.core.document.overlays import (
     When,
     Wish,
 )
+from nimble_quote.core.document.posting import Posting, PostText
 
 __all__ = [
     "TONE",
@@ -124,6 +125,8 @@ __all__ = [
     "Part",
     "Placed",
     "Plate",
+    "PostText",
+    "Posting",
     "Progress",
     "QuoteDocument",
     "Rest",

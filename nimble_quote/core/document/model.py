@@ -17,6 +17,7 @@ from nimble_quote.core.document.captions import Captions
 from nimble_quote.core.document.framing import Fraction01, Framing
 from nimble_quote.core.document.looks import Shape
 from nimble_quote.core.document.overlays import Overlay
+from nimble_quote.core.document.posting import Posting
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.ranges import RANGES
 from nimble_quote.core.timebase import Span
@@ -100,6 +101,7 @@ class QuoteDocument(Frozen):
     finish_held: int | None = Field(default=None, ge=1)
     """The version of the finish that the quote holds; None follows the newest."""
     versions: tuple[Version, ...] = ()
+    posting: Posting = Posting()
 
     @model_validator(mode="after")
     def _struck_inside(self) -> Self:

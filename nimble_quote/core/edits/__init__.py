@@ -87,6 +87,7 @@ from nimble_quote.core.edits.framing import (
     TimeRest,
 )
 from nimble_quote.core.edits.giving import GiveFraming, ShareFraming, TakeFraming
+from nimble_quote.core.edits.posting import WritePosting
 from nimble_quote.core.edits.taking import TakeCaptions
 from nimble_quote.core.edits.touching import Touches, subject
 from nimble_quote.core.edits.versions import (
@@ -170,6 +171,7 @@ __all__ = [
     "TimeRest",
     "TranslateCaption",
     "TreatAlone",
+    "WritePosting",
     "apply_edit",
     "describe_edit",
     "new_quote",
@@ -259,7 +261,8 @@ Edit = Annotated[
     | RemoveOverlay
     | ResetOverlay
     | ChooseFinish
-    | HoldFinish,
+    | HoldFinish
+    | WritePosting,
     Field(discriminator="kind"),
 ]
 

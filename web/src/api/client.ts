@@ -92,6 +92,17 @@ export type Outbox = Schemas['OutboxView'];
 export type Making = Schemas['Making'];
 export type Codec = NonNullable<Making['codec']>;
 export type Quality = NonNullable<Making['quality']>;
+/** What a quote is posted with, as written and as it is sent for each destination. */
+export type Posting = Schemas['PostingView'];
+export type PostText = Required<Schemas['PostText-Input']>;
+export type VersionText = Schemas['VersionText'];
+export type Post = Schemas['PostView'];
+export type HousePosting = Schemas['HousePostingView'];
+export type CalendarWeeks = Schemas['CalendarView'];
+export type PhoneLink = Schemas['MadePhoneLink'];
+export type ApiToken = Schemas['TokenView'];
+export type ApiScope = ApiToken['scopes'][number];
+export type Webhook = Schemas['WebhookView'];
 export type Edit = Schemas['Change']['edit'];
 
 /** What the server refused, in its own words. */

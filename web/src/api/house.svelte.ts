@@ -1,6 +1,6 @@
 /** What every place shares: the catalogue, the exports and how they go on, and what is to be told to the person. */
 import { faceUrl } from '$player/layers/faces';
-import { api, ask, isLive, Problem, type CaptionStyle, type Catalogue, type Destination, type Export, type Face, type FinishOfHouse, type HousePicture, type HouseSound, type Ranges, type Work } from './client';
+import { api, ask, isLive, Problem, type CaptionStyle, type Catalogue, type Destination, type Export, type Face, type FinishOfHouse, type HousePicture, type HouseSound, type Post, type Ranges, type Work } from './client';
 
 export type Offer = { name: string; run: () => void };
 type News = { kind: string; id: number; head?: number };
@@ -66,6 +66,8 @@ class House {
 	languages = $state.raw<Record<string, string>>({});
 	#ranges = $state.raw<Ranges | null>(null);
 	exports = $state.raw<Export[]>([]);
+	/** The posts of all quotes. */
+	posts = $state.raw<Post[]>([]);
 	told = $state.raw<Told[]>([]);
 	works = $state.raw<Work[]>([]);
 	/** Counts up with each change of a recording, for whoever shows recordings. */
@@ -81,6 +83,7 @@ class House {
 	#tellings = 0;
 	#loading: Promise<void> | null = null;
 	readonly #exports = new Refreshing(async () => (this.exports = await ask(api.GET('/api/exports'))));
+	readonly #posts = new Refreshing(async () => (this.posts = await ask(api.GET('/api/posts'))));
 	readonly #works = new Refreshing(async () => {
 		this.works = await ask(api.GET('/api/work'));
 		this.recordingsChanged += 1;
@@ -144,6 +147,10 @@ class House {
 		return this.#exports.ask();
 	}
 
+	refreshPosts(): Promise<void> {
+		return this.#posts.ask();
+	}
+
 	refreshWork(): Promise<void> {
 		return this.#works.ask();
 	}
@@ -187,6 +194,7 @@ class House {
 		this.#ranges = catalogue.ranges;
 		void this.refreshExports();
 		void this.refreshWork();
+		void this.refreshPosts();
 		this.#listen();
 		document.addEventListener('visibilitychange', () => this.#listen());
 	}
@@ -214,7 +222,9 @@ class House {
 		if (news.kind === 'all' && this.#hadNews) this.quoteChanged = { id: null, count: this.quoteChanged.count + 1 };
 		this.#hadNews = true;
 		if (news.kind === 'export' || news.kind === 'all') void this.refreshExports();
-		if (news.kind !== 'export') void this.refreshWork();
+		// How far a post is sent is told by its work.
+		if (news.kind !== 'export') void this.refreshPosts();
+		if (news.kind !== 'export' && news.kind !== 'post') void this.refreshWork();
 	}
 }
 

@@ -64,6 +64,7 @@
 		</a>
 	{/if}
 	<a class="jobs" href="/shortlist">Shortlist</a>
+	<a class="jobs" href="/calendar">Calendar</a>
 	<a class="jobs" href="/house">House</a>
 	<a class="jobs" href="/outbox" data-busy={house.working.length > 0}>
 		<span class="dot" aria-hidden="true"></span>
@@ -112,6 +113,11 @@
 		min-width: 24px;
 		flex: 0 4 auto;
 	}
+	/* Where one is stays readable longest. */
+	nav strong {
+		flex-shrink: 1;
+		min-width: 48px;
+	}
 	/* The name of the recording stays readable; what comes after it gives way. */
 	nav a:nth-of-type(2) {
 		flex-shrink: 0;
@@ -133,7 +139,7 @@
 		display: flex;
 		align-items: center;
 		gap: 6px;
-		width: 300px;
+		width: 220px;
 		height: 32px;
 		padding: 0 8px;
 		border: 1px solid var(--rule);

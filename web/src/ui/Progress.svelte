@@ -9,7 +9,7 @@
 	/** Long work on a recording: how far it is, stopping it, going on with it. */
 	let { work }: { work: Work } = $props();
 
-	const NAMES = { prepare: 'Preparing', align: 'Aligning the words', transcribe: 'Writing the transcript', fetch: 'Fetching', export: 'Exporting', follow: 'Following' };
+	const NAMES = { prepare: 'Preparing', align: 'Aligning the words', transcribe: 'Writing the transcript', fetch: 'Fetching', export: 'Exporting', follow: 'Following', post: 'Posting' };
 	const params = $derived({ path: { work_id: work.id } });
 	async function turn(action: 'stop' | 'resume'): Promise<void> {
 		await house.trying(() =>

@@ -23,7 +23,7 @@
 	let { bite, rank, text, current, ontake, onhear, ongrow, ondecide }: Props = $props();
 	const against = $derived([
 		...(bite.weak ? [`Weak point: ${bite.weak.text}`] : []),
-		...bite.overlaps.map((quote) => `Overlaps your quote “${quote.title}”${quote.made ? ', which was exported' : ''}`)
+		...bite.overlaps.map((quote) => `Overlaps your quote “${quote.title}”${quote.posted ? `, which was posted to ${quote.posted}` : quote.made ? ', which was exported' : ''}`)
 	]);
 </script>
 
@@ -31,7 +31,7 @@
 	<button type="button" class="head" aria-expanded={current} onclick={ontake}>
 		<span class="rank" title="Rank in the list, best first">{rank}</span>
 		<span class="what">
-			<span class="when">{clock(bite.span.start_ms)} · {seconds(bite.length_ms)}{#if bite.overlaps.length}{' · '}<em>{bite.overlaps.some((one) => one.made) ? 'exported' : 'in a quote'}</em>{/if}</span>
+			<span class="when">{clock(bite.span.start_ms)} · {seconds(bite.length_ms)}{#if bite.overlaps.length}{' · '}<em>{bite.overlaps.some((one) => one.posted) ? 'posted' : bite.overlaps.some((one) => one.made) ? 'exported' : 'in a quote'}</em>{/if}</span>
 			<span class="text">{text}</span>
 			{#if !current && bite.best[0]}<span class="why">{bite.best[0].text}</span>{/if}
 		</span>

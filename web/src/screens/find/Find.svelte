@@ -186,7 +186,7 @@
 		if (!talk || !finding.recording) return [];
 		return finding.recording.quotes.map((quote) => ({
 			id: quote.id,
-			label: `${quote.title}${quote.made ? ' (exported)' : ''}`,
+			label: `${quote.title}${quote.posted ? ' (posted)' : quote.made ? ' (exported)' : ''}`,
 			href: `/quote/${quote.id}/trim`,
 			first: wordAt(talk, quote.span.start_ms - 1) + 1,
 			last: wordAt(talk, quote.span.end_ms - 1)

@@ -34,7 +34,7 @@
 			{#each quotes as quote (quote.id)}
 				<li>
 					<a href="/quote/{quote.id}/trim">
-						<span class="when">{clock(quote.span.start_ms)} · {seconds(quote.length_ms)}{quote.made ? ' · exported' : ''}</span>
+						<span class="when">{clock(quote.span.start_ms)} · {seconds(quote.length_ms)}{quote.posted ? ` · posted to ${quote.posted}` : quote.made ? ' · exported' : ''}</span>
 						<strong>{quote.title}</strong>
 						<span class="text">{quote.text}</span>
 					</a>

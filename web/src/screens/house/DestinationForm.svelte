@@ -5,6 +5,7 @@
 	import Trash2 from '@lucide/svelte/icons/trash-2';
 	import type { WantedDestination } from '$api/client';
 	import Button from '$ui/Button.svelte';
+	import Check from '$ui/Check.svelte';
 	import Dialog from '$ui/Dialog.svelte';
 	import CoveredPicture from './CoveredPicture.svelte';
 	import { newArea, RATES } from './wanted';
@@ -33,6 +34,20 @@
 			<label class="whole">File name <input bind:value={wanted.file_name} maxlength="120" required /></label>
 			<p class="soft whole">With {'{recording}'}, {'{quote}'}, {'{destination}'}, {'{shape}'}, {'{date}'} or {'{number}'} where those go.</p>
 		</div>
+		<fieldset class="texts">
+			<legend>The texts it takes</legend>
+			<label>Title <input type="number" min="0" max="10000" bind:value={wanted.texts.title} required /></label>
+			<label>Description <input type="number" min="0" max="100000" bind:value={wanted.texts.description} required /></label>
+			<label>Tags <input type="number" min="0" max="60" bind:value={wanted.texts.tags} required /></label>
+			<label>Counted in
+				<select bind:value={wanted.texts.unit}>
+					<option value="graphemes">characters, as a reader sees them</option><option value="code points">code points</option>
+					<option value="UTF-16 units">UTF-16 units</option><option value="bytes">bytes</option>
+				</select>
+			</label>
+			<label>A link counts as <input type="number" min="1" max="2000" placeholder="its length" value={wanted.texts.link_length ?? ''} onchange={(event) => (wanted.texts.link_length = event.currentTarget.valueAsNumber || null)} /></label>
+			<Check name="Tags stand in the description" checked={wanted.texts.tags_in_description ?? true} onset={(on) => (wanted.texts.tags_in_description = on)} />
+		</fieldset>
 		<div class="areas">
 			<CoveredPicture width={wanted.width} height={wanted.height} covered={wanted.covered} onadd={(area) => wanted.covered.push(area)} />
 			<fieldset>
@@ -68,6 +83,17 @@
 		display: grid;
 		grid-template-columns: 1fr 1fr 1fr 1fr;
 		gap: 8px 14px;
+	}
+	.texts {
+		display: grid;
+		grid-template-columns: repeat(3, minmax(0, 1fr));
+		gap: 6px 14px;
+		align-items: end;
+	}
+	.texts label {
+		display: grid;
+		gap: 2px;
+		font-size: 14px;
 	}
 	.whole {
 		grid-column: 1 / -1;

@@ -9,6 +9,8 @@
 	import HouseFinishes from './HouseFinishes.svelte';
 	import HouseLook from './HouseLook.svelte';
 	import HousePeople from './HousePeople.svelte';
+	import HousePosting from './HousePosting.svelte';
+	import HousePrograms from './HousePrograms.svelte';
 	import HouseSounds from './HouseSounds.svelte';
 	import HouseStyles from './HouseStyles.svelte';
 	import DestinationForm from './DestinationForm.svelte';
@@ -60,7 +62,7 @@
 <div class="house">
 	<header>
 		<h1>House</h1>
-		<p>Where clips go, how their captions look, and what is seen and heard with them.</p>
+		<p>Where clips go, how their captions look, what is seen and heard with them, and how they are posted.</p>
 	</header>
 	<section aria-label="Destinations">
 		<div class="head">
@@ -90,6 +92,8 @@
 	<HouseLook />
 	<HouseSounds />
 	<HousePeople />
+	<HousePosting />
+	<HousePrograms />
 	{#if open}
 		{#key open}
 			<DestinationForm wanted={open.wanted} name={open.id ? `Edit ${open.wanted.name}` : 'New destination'} {problem} onsave={save} onclose={() => (open = null)} />

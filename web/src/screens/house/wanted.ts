@@ -9,8 +9,8 @@ export const RATES = [
 
 /** What of a destination a house sets. */
 export function wantedOf(one: Destination): WantedDestination {
-	const { name, width, height, limit_ms, largest_mb, covered, rate, file_name } = one;
-	return { name, width, height, limit_ms, largest_mb, covered: (covered ?? []).map((area) => ({ ...area })), rate: rate ?? null, file_name };
+	const { name, width, height, limit_ms, largest_mb, covered, rate, file_name, texts } = one;
+	return { name, width, height, limit_ms, largest_mb, covered: (covered ?? []).map((area) => ({ ...area })), rate: rate ?? null, file_name, texts: { ...texts } };
 }
 
 /** A new destination: like another, under a name that no other has. */

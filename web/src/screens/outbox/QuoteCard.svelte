@@ -1,12 +1,14 @@
 <script lang="ts">
 	/** The exports of one quote: its files as small pictures in their shape, and one line where all is well. */
 	import CircleCheck from '@lucide/svelte/icons/circle-check';
+	import CalendarPlus from '@lucide/svelte/icons/calendar-plus';
 	import FolderArchive from '@lucide/svelte/icons/folder-archive';
 	import OctagonAlert from '@lucide/svelte/icons/octagon-alert';
 	import { zipUrl } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import { day, many } from '$ui/say';
+	import { STATES, wallTime } from '../posting/say';
 	import { saidOf, type Card } from './cards';
 	import type { Outbox } from './outbox.svelte';
 	import VersionTile from './VersionTile.svelte';
@@ -15,6 +17,7 @@
 	const said = $derived(saidOf(card));
 	const made = $derived(card.exports.filter((one) => one.state === 'done'));
 	const changed = $derived(made.find((one) => !one.current));
+	const posts = $derived(house.posts.filter((one) => one.quote_id === card.quoteId).slice(0, 4));
 	let since = $state.raw<string[] | null>(null);
 
 	async function look(): Promise<void> {
@@ -33,11 +36,13 @@
 				{#if said.kind === 'good'}<CircleCheck size={18} aria-hidden="true" />{:else if said.kind === 'bad'}<OctagonAlert size={18} aria-hidden="true" />{/if}
 				{said.says}
 			</p>
+			<a class="zip" href="/quote/{card.quoteId}/post"><CalendarPlus size={16} aria-hidden="true" /> Text, posts and phone</a>
 			{#if made.length > 1}
 				<a class="zip" href={zipUrl(made.map((one) => one.id))} download title="With captions, covers and credits"><FolderArchive size={16} aria-hidden="true" /> Download all {made.length}</a>
 			{/if}
 		</div>
 	</header>
+	{#if posts.length}<p class="soft">{posts.map((one) => `${STATES[one.state]}: ${one.destination_name}${one.account ? ` to ${one.account}` : ''}, ${wallTime(one.wall)}`).join(' · ')}</p>{/if}
 	{#if changed}
 		<p class="changed">The quote was changed since this was exported. <Button kind="quiet" onclick={look}>{since ? 'Hide' : 'What changed?'}</Button></p>
 		{#if since}<ol>{#each since as line, i (i)}<li class="line">{line}</li>{/each}</ol>{/if}

@@ -15,7 +15,7 @@
 	let { recording, series, onclose, onchanged }: Props = $props();
 
 	const fields = $state(
-		untrack(() => ({ title: recording.title, series: recording.series ?? '', held_on: recording.held_on ?? '', notes: recording.notes }))
+		untrack(() => ({ title: recording.title, series: recording.series ?? '', held_on: recording.held_on ?? '', notes: recording.notes, link: recording.link }))
 	);
 	let picker: HTMLInputElement;
 	/** Empty where the file tells by itself, or it is guessed. */
@@ -24,7 +24,7 @@
 	const params = $derived({ path: { recording_id: recording.id } });
 
 	async function save(): Promise<void> {
-		const body = { title: fields.title, series: fields.series || null, held_on: fields.held_on || null, notes: fields.notes };
+		const body = { title: fields.title, series: fields.series || null, held_on: fields.held_on || null, notes: fields.notes, link: fields.link.trim() };
 		const kept = await house.trying(() => ask(api.PUT('/api/recordings/{recording_id}/description', { params, body })));
 		if (!kept) return;
 		onchanged();
@@ -68,6 +68,7 @@
 			<Field name="Date"><input bind:value={fields.held_on} type="date" /></Field>
 		</div>
 		<datalist id="all-series">{#each series as name (name)}<option value={name}></option>{/each}</datalist>
+		<Field name="Link to the full talk" hint="Stands for {'{link}'} in posting texts"><input type="url" bind:value={fields.link} maxlength="2000" placeholder="https://" /></Field>
 		<Field name="Notes"><textarea bind:value={fields.notes} rows="3" maxlength="20000"></textarea></Field>
 		{#if recording.sound_tracks.length > 1}
 			<Field name="Sound" hint="What is heard, drawn and transcribed.">

@@ -36,7 +36,7 @@
 		<div class="who">
 			<a href="/quote/{slip.id}/trim">{slip.title}</a>
 			<span>{slip.speakers.join(', ')}</span>
-			<span><a href="/talk/{slip.recording_id}?t={(slip.span.start_ms / 1000).toFixed(2)}">{slip.recording_title}</a> · {slip.held_on ? `${day(slip.held_on)} · ` : ''}{clock(slip.span.start_ms)}{slip.made ? ' · exported' : ''}</span>
+			<span><a href="/talk/{slip.recording_id}?t={(slip.span.start_ms / 1000).toFixed(2)}">{slip.recording_title}</a> · {slip.held_on ? `${day(slip.held_on)} · ` : ''}{clock(slip.span.start_ms)}{slip.posted ? ` · posted to ${slip.posted}` : slip.made ? ' · exported' : ''}</span>
 		</div>
 	</header>
 	{#if slip.approval}

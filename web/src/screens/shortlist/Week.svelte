@@ -1,4 +1,7 @@
 <script lang="ts">
+	import CalendarPlus from '@lucide/svelte/icons/calendar-plus';
+	import { goto } from '$app/navigation';
+	import { api, ask } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Dialog from '$ui/Dialog.svelte';
@@ -15,6 +18,30 @@
 	const slip = (id: number) => list.slips?.find((one) => one.id === id);
 	function turn(id: string, on: boolean): void {
 		wanted = on ? [...wanted, id] : wanted.filter((one) => one !== id);
+	}
+	/** A day of the week that the posts are planned for: the one after this. */
+	let from = $state(new Date(Date.now() + 7 * 86_400_000).toISOString().slice(0, 10));
+
+	/** Spreads the week over the calendar, as drafts. A quote gets the version that it lacks. */
+	async function plan(): Promise<void> {
+		const planned = await house.trying(async () => {
+			for (const post of list.week ?? []) await withVersion(post.quote_id, post.destination);
+			const settings = await ask(api.GET('/api/house/posting'));
+			const account_id = settings.accounts.find((one) => one.signed_in)?.id ?? null;
+			return ask(api.POST('/api/posts/week', { body: { week_of: from, account_id, posts: (list.week ?? []).map((post): [number, string] => [post.quote_id, post.destination]) } }));
+		});
+		await house.refreshPosts();
+		if (!planned) return;
+		for (const note of planned.notes) house.tell('good', note);
+		house.tell('good', `${many(planned.posts.length, 'draft')} in the calendar.`);
+		await goto('/calendar');
+	}
+	async function withVersion(quote_id: number, destination: string): Promise<void> {
+		const params = { path: { quote_id } };
+		const quote = await ask(api.GET('/api/quotes/{quote_id}', { params }));
+		if (quote.versions.some((one) => one.destination === destination)) return;
+		const edit = { kind: 'add-version' as const, destination };
+		await ask(api.POST('/api/quotes/{quote_id}/edits', { params, body: { on_revision: quote.revision, by: house.person || null, edit } }));
 	}
 	async function pick(): Promise<void> {
 		for (const post of list.week ?? []) {
@@ -62,7 +89,11 @@
 		<p class="few">Chooses quotes that differ in talk, topic, speaker and length, fit where they go, and are not from talks you posted from in the last two weeks. What you picked counts more.</p>
 	{/if}
 	{#snippet actions()}
-		{#if list.week?.length}<Button kind="main" onclick={pick}>Mark these as picked</Button>{/if}
+		{#if list.week?.length}
+			<Button onclick={pick}>Mark these as picked</Button>
+			<label class="from">Week of <input type="date" bind:value={from} required /></label>
+			<Button kind="main" disabled={!from} onclick={plan}>{#snippet icon()}<CalendarPlus size={16} />{/snippet}Plan these in the calendar</Button>
+		{/if}
 	{/snippet}
 </Dialog>
 
@@ -105,6 +136,12 @@
 	}
 	.few {
 		margin-top: 14px;
+	}
+	.from {
+		display: flex;
+		align-items: center;
+		gap: 6px;
+		margin-left: auto;
 	}
 	em {
 		font-style: normal;

@@ -1,0 +1,5 @@
+<script lang="ts">
+	import Calendar from '$screens/calendar/Calendar.svelte';
+</script>
+
+<Calendar />
