@@ -6,87 +6,72 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-import httpx
-
+from nimble_quote.asking import Door, NotDone
 from nimble_quote.formats.transcripts import READERS, TranscriptUnreadable
 
 _BLOCK = 8 << 20
-_TIMEOUT_S = 120
-
-
-class NotAdded(RuntimeError):
-    """A file that was not brought in; the message says why, the code tells programs."""
-
-    def __init__(self, message: str, code: str = "") -> None:
-        super().__init__(message)
-        self.code = code
 
 
 @dataclass(frozen=True, kw_only=True)
-class _Door:
-    """The running application."""
+class Added:
+    """How a file went: the recording that it is, or why it was not brought in."""
 
-    port: int
+    file: str
+    recording: int | None = None
+    title: str | None = None
+    note: str = ""
+    problem: str | None = None
 
-    def ask(self, method: str, path: str, **more: Any) -> httpx.Response:
-        """The answer of the application. Raises `NotAdded` with what it said where it refused."""
-        try:
-            answer = httpx.request(method, f"http://127.0.0.1:{self.port}{path}", timeout=_TIMEOUT_S, **more)
-        except httpx.HTTPError as away:
-            raise NotAdded(f"Nimble Quote does not answer on port {self.port} ({away}). Is ./run going?") from away
-        if not answer.is_success:
-            raise NotAdded(*_why(answer))
-        return answer
+    @property
+    def said(self) -> str:
+        return f"{self.file}: " + (self.problem or f"on the shelf as “{self.title}”{self.note}")
 
 
-def add_files(files: list[Path], transcript: Path | None, series: str | None, port: int) -> int:
-    """Brings files in, one after another, and says how each went; 1 where one was not brought in."""
+def add_files(files: list[Path], transcript: Path | None, series: str | None, door: Door) -> list[Added]:
+    """Brings files in, one after another. Raises `NotDone` where the files don't go together."""
     media = [file for file in files if file.suffix.lower() not in READERS]
     words = {file.stem: file for file in files if file.suffix.lower() in READERS}
     if transcript is not None and len(media) != 1:
-        print("--transcript goes with one recording only.", file=sys.stderr)
-        return 1
-    failed = 0
+        raise NotDone("--transcript goes with one recording only.")
+    out = []
     for file in media:
         beside = [file.with_suffix(ending) for ending in READERS]
         found = words.get(file.stem) or next((path for path in beside if path.is_file()), None)
         try:
-            print(
-                f"{file}: {_added(_Door(port=port), file, transcript or found, series, named=transcript is not None)}"
-            )
-        except NotAdded as why:
-            failed = 1
-            print(f"{file}: {why}", file=sys.stderr)
-    return failed
+            out.append(_added(door, file, transcript or found, series, named=transcript is not None))
+        except NotDone as why:
+            out.append(Added(file=str(file), problem=str(why)))
+    return out
 
 
-def _added(door: _Door, file: Path, transcript: Path | None, series: str | None, *, named: bool) -> str:
+def _added(door: Door, file: Path, transcript: Path | None, series: str | None, *, named: bool) -> Added:
     """How a recording went onto the shelf. A file that was only found beside it may be something else: then it goes on
-    without. Raises `NotAdded`."""
+    without. Raises `NotDone`."""
     media = {"upload": _send(door, file), "name": file.name}
     try:
-        title = _add(door, media, transcript, series)
-        return f"on the shelf as “{title}”{f', with {transcript.name}' if transcript else ''}"
-    except NotAdded as why:
+        made = _add(door, media, transcript, series)
+        note = f", with {transcript.name}" if transcript else ""
+    except NotDone as why:
         if named or transcript is None or why.code != TranscriptUnreadable.code:
             raise
-        return f"on the shelf as “{_add(door, media, None, series)}”, without a transcript ({why})"
+        made, note = _add(door, media, None, series), f", without a transcript ({why})"
+    return Added(file=str(file), recording=int(made["id"]), title=str(made["title"]), note=note)
 
 
-def _add(door: _Door, media: dict[str, str], transcript: Path | None, series: str | None) -> str:
-    """Puts an upload on the shelf; its title there."""
+def _add(door: Door, media: dict[str, str], transcript: Path | None, series: str | None) -> dict[str, Any]:
+    """Puts an upload on the shelf; the recording that it is there."""
     body: dict[str, Any] = {"series": series, "recording": media}
     if transcript is not None:
         body["transcript"] = {"upload": _send(door, transcript), "name": transcript.name}
-    return str(door.ask("POST", "/api/recordings", json=body).json()["title"])
+    return dict(door.ask("POST", "/api/recordings", json=body).json())
 
 
-def _send(door: _Door, file: Path) -> str:
+def _send(door: Door, file: Path) -> str:
     """Sends a file, from where an earlier try broke off; the id of its upload."""
     try:
         told = file.stat()
     except OSError as missing:
-        raise NotAdded(f"it can't be read ({missing.strerror}).") from missing
+        raise NotDone(f"it can't be read ({missing.strerror}).") from missing
     fingerprint = f"{file.name}:{told.st_size}:{int(told.st_mtime * 1000)}"
     begun = next((u for u in door.ask("GET", "/api/uploads").json() if u["fingerprint"] == fingerprint), None)
     if begun:
@@ -112,12 +97,3 @@ def _send(door: _Door, file: Path) -> str:
 
 def _coded(text: str) -> str:
     return b64encode(text.encode()).decode()
-
-
-def _why(answer: httpx.Response) -> tuple[str, str]:
-    """What a refusal says, and its code."""
-    try:
-        problem = answer.json()
-        return str(problem["detail"]), str(problem.get("code", ""))
-    except (ValueError, KeyError):
-        return f"the application answered {answer.status_code}.", ""

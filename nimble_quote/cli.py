@@ -1,5 +1,5 @@
-"""The command line: `serve` starts everything, `add` brings recordings in, `work` runs one more worker, `openapi` prints
-the API's description."""
+"""The command line: `serve` starts everything; `add`, `find`, `keep`, `export` and `wait` work with what was started
+(`commands.py`); `work` runs one more worker, `openapi` prints the API's description."""
 
 import argparse
 import asyncio
@@ -14,6 +14,7 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 
+from nimble_quote.commands import add_commands, run_command
 from nimble_quote.settings import PROJECT, Settings
 from nimble_quote.store.cluster import Cluster, ClusterFailed
 from nimble_quote.supervising import Child, RunningAlready, keep_going, only_one, tell_terminal, wait_for_port
@@ -41,23 +42,15 @@ def main() -> None:
     serve.add_argument(
         "--inbox", type=Path, help="a folder to watch: what is put there is brought in (default: DATA/inbox)"
     )
-    add = commands.add_parser("add", help="bring recordings in to the running application")
-    add.add_argument(
-        "files", type=Path, nargs="+", metavar="FILE", help="recordings; a transcript of the same name goes along"
-    )
-    add.add_argument("--transcript", type=Path, help="the transcript, where one FILE is given")
-    add.add_argument("--series", help="the series they belong to")
-    add.add_argument("--port", type=int, default=8320, help="the port the application answers on (default: 8320)")
+    add_commands(commands)
     commands.add_parser("work", help="run one worker")
     commands.add_parser("openapi", help="print the description of the API")
     options = parser.parse_args()
     try:
         if options.command == "serve":
             serve_all(options.port, options.data, demo=not options.no_demo, inbox=options.inbox)
-        elif options.command == "add":
-            from nimble_quote.adding import add_files
-
-            sys.exit(add_files(options.files, options.transcript, options.series, options.port))
+        elif "doing" in options:
+            sys.exit(run_command(options))
         elif options.command == "work":
             from nimble_quote.jobs import worker
 

@@ -30,9 +30,9 @@ from nimble_quote.store.exports import NewExport
 from nimble_quote.store.quotes import QuoteRow
 from nimble_quote.store.recordings import RecordingRow
 
-Also = Literal["cut", "m4a", "mp3"]
+Also = Literal["cut", "m4a", "mp3", "still"]
 _MOST_PROBED = 100
-_KIND_NAMES: dict[Also, str] = {"cut": "Plain cut", "m4a": "Sound", "mp3": "Sound"}
+_KIND_NAMES: dict[Also, str] = {"cut": "Plain cut", "m4a": "Sound", "mp3": "Sound", "still": "Still"}
 
 
 class ExportRequest(BaseModel):
@@ -45,7 +45,7 @@ class ExportRequest(BaseModel):
     sizes_mb: dict[str, Annotated[float, Field(ge=0.05, le=100_000, allow_inf_nan=False)]] = Field(
         default={}, max_length=40
     )
-    also: list[Also] = Field(default=[], max_length=3)
+    also: list[Also] = Field(default=[], max_length=4)
 
 
 async def ask_for_all(server: ServerState, quote_id: int, request: ExportRequest) -> list[int]:
@@ -61,7 +61,9 @@ async def ask_for_all(server: ServerState, quote_id: int, request: ExportRequest
     found = await checked(server.contrasts, quote.document, recording, context, wanted)
     require_free(found, context)
     new = _versions(quote, recording, context, wanted, request, found)
-    new += [_other(quote, recording, context, wanted, kind) for kind in dict.fromkeys(request.also)]
+    for kind in dict.fromkeys(request.also):
+        # A still is of each version, in its shape; of the other kinds there is one.
+        new += [_other(quote, recording, context, one, kind) for one in (wanted if kind == "still" else wanted[:1])]
     async with server.connection() as conn:
         return [asked for one in new if (asked := await ask_for_export(conn, one)) is not None]
 
@@ -84,14 +86,15 @@ def _versions(
     return out
 
 
-def _other(quote: QuoteRow, recording: RecordingRow, context: Context, wanted: Sequence[str], kind: Also) -> NewExport:
-    """The plain cut, or the sound of the first version that is wanted."""
+def _other(quote: QuoteRow, recording: RecordingRow, context: Context, destination: str, kind: Also) -> NewExport:
+    """The plain cut, or the sound or the still of a version."""
     if kind == "cut":
         assembly = plain_cut(quote.document, context, recording.facts)
     else:
-        place = context.catalogue.destination(wanted[0])
+        place = context.catalogue.destination(destination)
         assembly = assemble(quote.document, context, recording.facts, place)
-    named = assembly.destination.model_copy(update={"name": _KIND_NAMES[kind]})
+    name = f"{assembly.destination.name} still" if kind == "still" else _KIND_NAMES[kind]
+    named = assembly.destination.model_copy(update={"name": name})
     assembly = assembly.model_copy(update={"destination": named})
     return _new(quote, recording, context, assembly, Making(kind=kind), FILE_NAME)
 

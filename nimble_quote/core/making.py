@@ -7,8 +7,8 @@ from pydantic import Field
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Refused
 
-Kind = Literal["clip", "cut", "m4a", "mp3"]
-"""A clip as it is framed and finished; the plain cut in the recording's shape; its sound alone."""
+Kind = Literal["clip", "cut", "m4a", "mp3", "still"]
+"""A clip as it is framed and finished; the plain cut in the recording's shape; its sound alone; its cover, or first frame, as a picture."""
 Codec = Literal["h264", "h265", "av1"]
 Quality = Literal["small", "usual", "crisp"]
 QUALITIES: tuple[Quality, ...] = ("small", "usual", "crisp")
@@ -42,6 +42,8 @@ class Making(Frozen):
     @property
     def ending(self) -> str:
         """How names of its files end."""
+        if self.kind == "still":
+            return ".png"
         return f".{self.kind}" if self.sound_only else ".mp4"
 
 

@@ -81,7 +81,7 @@ def judge_file(
 ) -> tuple[Finding, ...]:
     """All that is wrong with a finished file, against its Assembly, its destination and what it was made as; `missing` are cues that
     it does not show."""
-    checks = SOUND_CHECKS if making.sound_only else FILE_CHECKS
+    checks = _CHECKS_OF.get(making.kind, FILE_CHECKS)
     found = [finding for check in checks for finding in check(facts, assembly, making)]
     if missing:
         more = f", and {len(missing) - 1} more" if len(missing) > 1 else ""
@@ -213,9 +213,9 @@ def _jumps(left: FaceSample, right: FaceSample) -> bool:
 
 
 def _right_picture(facts: FileFacts, assembly: Assembly, making: Making) -> Iterator[Finding]:
-    wanted = (assembly.destination.width, assembly.destination.height)
-    if (facts.width, facts.height) != wanted or not facts.square_pixels:
-        yield _file_finding("size", f"The picture is {facts.width}x{facts.height}, not {wanted[0]}x{wanted[1]}.")
+    yield from _right_size(facts, assembly, making)
+    if not facts.square_pixels:
+        yield _file_finding("size", "The pixels of the picture are not square.")
     if facts.rate != assembly.rate:
         yield _file_finding("rate", f"The rate is {float(facts.rate):.3f}, not {float(assembly.rate):.3f} frames/s.")
     codec = (facts.video_codec, facts.profile, facts.pixel_format, facts.colour)
@@ -284,7 +284,17 @@ ASSEMBLY_CHECKS: tuple[Callable[[Assembly, Sequence[FaceSample]], Iterator[Findi
     _picture_jumps,
 )
 _CODED = {"h264": ("h264", "High"), "h265": ("hevc", "Main"), "av1": ("av1", "Main")}
+
+
+def _right_size(facts: FileFacts, assembly: Assembly, making: Making) -> Iterator[Finding]:
+    wanted = assembly.destination.size
+    if (facts.width, facts.height) != wanted:
+        yield _file_finding("size", f"The picture is {facts.width}x{facts.height}, not {wanted[0]}x{wanted[1]}.")
+
+
 SOUND_CHECKS: tuple[FileCheck, ...] = (_right_sound,)
+STILL_CHECKS: tuple[FileCheck, ...] = (_right_size,)
+_CHECKS_OF = {"m4a": SOUND_CHECKS, "mp3": SOUND_CHECKS, "still": STILL_CHECKS}
 FILE_CHECKS: tuple[FileCheck, ...] = (
     _right_picture,
     _right_length,

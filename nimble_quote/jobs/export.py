@@ -22,7 +22,7 @@ from nimble_quote.lettering.shaping import Faces
 from nimble_quote.media.burned import cues_not_shown
 from nimble_quote.media.ffmpeg import Progress
 from nimble_quote.media.keys import clip_key, clip_still_key, cover_key
-from nimble_quote.media.measure import measure_clip, measure_sound
+from nimble_quote.media.measure import measure_clip, measure_sound, measure_still
 from nimble_quote.media.render import Source, render, render_cover, render_first, render_sound
 from nimble_quote.media.sound import decoded
 from nimble_quote.media.stills import still_of_clip
@@ -164,7 +164,10 @@ async def _rendered(wanted: _Wanted, scratch: Path, progress: Progress) -> tuple
         clip = await render(assembly, sources, faces, scratch, progress, pictures, wanted.sounds, making, wanted.tags)
         return clip, await render_cover(assembly, sources, faces, scratch, pictures) or ()
     cover = await render_cover(assembly, sources, faces, scratch, pictures)
-    shown = cover[1] if cover else await render_first(assembly, sources, faces, scratch, pictures)
+    first = cover or await render_first(assembly, sources, faces, scratch, pictures)
+    if making.kind == "still":
+        return first[0], first[1:]
+    shown = first[1]
     kind: Literal["m4a", "mp3"] = "m4a" if making.kind == "m4a" else "mp3"
     # What it shows is the still of it, too.
     sound = await render_sound(assembly, sources, scratch, wanted.sounds, kind, wanted.tags, wanted.chapters, shown)
@@ -175,6 +178,8 @@ async def _measured(wanted: _Wanted, clip: Path, scratch: Path) -> tuple[FileFac
     """What is measured of a file, and the captions that it does not show as planned."""
     if wanted.making.sound_only:
         return await measure_sound(clip), []
+    if wanted.making.kind == "still":
+        return await measure_still(clip), []
     return await measure_clip(clip), await cues_not_shown(clip, wanted.assembly, scratch)
 
 

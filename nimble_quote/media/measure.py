@@ -49,6 +49,18 @@ async def measure_sound(path: Path) -> FileFacts:
     )  # fmt: skip
 
 
+async def measure_still(path: Path) -> FileFacts:
+    """Probes a picture."""
+    found = await ffprobe(path, "-show_streams")
+    seen = next(s for s in found["streams"] if s["codec_type"] == "video")
+    return FileFacts(
+        width=seen["width"], height=seen["height"], frames=1, video_ms=0, audio_ms=0, rate=Fraction(1),
+        video_codec=seen["codec_name"], profile="", pixel_format=seen.get("pix_fmt", ""), square_pixels=True, colour="",
+        faststart=True, audio_codec="", sample_rate=0, channels=0, loudness_lufs=None, true_peak_dbtp=None,
+        size_bytes=path.stat().st_size,
+    )  # fmt: skip
+
+
 def index_comes_first(path: Path) -> bool:
     """Whether an MP4 file's index (`moov`) stands before its media (`mdat`), by its top-level boxes (ISO 14496-12)."""
     with path.open("rb") as file:

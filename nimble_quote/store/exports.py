@@ -206,7 +206,7 @@ async def pace(conn: Connection) -> float | None:
                    select extract(epoch from w.finished_at - w.started_at)
                        / (e.planned_frames::double precision * e.width * e.height / 1e6) as took
                    from export e join work w on w.export_id = e.id
-                   where w.state = 'done' and w.tries = 1 and w.finished_at > w.started_at and e.making->>'kind' is distinct from 'm4a'
+                   where w.state = 'done' and w.tries = 1 and w.finished_at > w.started_at and coalesce(e.making->>'kind', 'clip') in ('clip', 'cut')
                    order by w.finished_at desc limit 30) as late"""
         )
         found = await cursor.fetchone()

@@ -85,7 +85,7 @@ async def tell_clip_ready(conn: Connection, row: ExportRow) -> None:
     await _tell(conn, "clip.ready", {
         "export": row.id, "quote": row.quote_id, "title": row.quote_title, "recording": row.recording_id,
         "destination": row.destination, "file_name": row.file_name, "clip": f"/api/exports/{row.id}/clip",
-        "findings": [one["text"] for one in row.findings or [] if "text" in one],
+        "findings": [one["says"] for one in row.findings or []],
     })  # fmt: skip
 
 

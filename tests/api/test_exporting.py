@@ -46,10 +46,15 @@ def quote(running: RunningApp, demo: int) -> Told:
 def test_a_quote_is_exported_in_every_kind_and_what_is_there_is_used(running: RunningApp, quote: Told):
     with running.client as client:
         client.put("/api/house/copyright", json={"copyright": "The hall"}).raise_for_status()
-        made = finished(client, asked(client, quote, also=["cut", "m4a", "mp3"], quality="small"))
+        every = ["cut", "m4a", "mp3", "still"]
+        made = finished(client, asked(client, quote, also=every, quality="small"))
         kinds = {one["making"]["kind"]: one for one in made}
-        assert set(kinds) == {"clip", "cut", "m4a", "mp3"}
-        assert len({one["file_name"].lower() for one in made}) == 4
+        assert set(kinds) == {"clip", *every}
+        assert len({one["file_name"].lower() for one in made}) == 5
+        still, shape = kinds["still"], kinds["clip"]["destination"]
+        assert still["destination"]["name"] == f"{shape['name']} still"
+        assert (still["facts"]["width"], still["facts"]["height"]) == (shape["width"], shape["height"])
+        assert client.get(f"/api/exports/{still['id']}/clip").content.startswith(b"\x89PNG")
         assert all(one["findings"] == [] for one in made), [one["findings"] for one in made]
         assert (kinds["cut"]["facts"]["width"], kinds["cut"]["facts"]["height"]) == (1920, 1080)
         assert kinds["mp3"]["facts"]["audio_codec"] == "mp3"
@@ -61,7 +66,7 @@ def test_a_quote_is_exported_in_every_kind_and_what_is_there_is_used(running: Ru
         assert client.get(f"/api/exports/{kinds['clip']['id']}/still.jpg").content[:2] == b"\xff\xd8"
 
         # Asked for again: the same files. Otherwise coded, or changed: others.
-        again = asked(client, quote, also=["cut", "m4a", "mp3"], quality="small")
+        again = asked(client, quote, also=every, quality="small")
         assert [one["id"] for one in again] == [one["id"] for one in made]
         assert {one["state"] for one in again} == {"done"}
         (other,) = asked(client, quote)
@@ -81,6 +86,7 @@ def test_a_quote_is_exported_in_every_kind_and_what_is_there_is_used(running: Ru
             names = archive.namelist()
         assert {one["file_name"] for one in made} <= set(names)
         assert sum(name.endswith(".srt") for name in names) >= 1
+        assert sum(name.endswith(".post.txt") for name in names) == 1
         assert client.get("/api/exports.zip", params={"ids": [99_999_999]}).status_code == 404
 
         # Removed: its files are gone, and it is made anew where it is asked for again.

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.conftest import RunningApp
+from tests.conftest import Board, RunningApp
 
 ARGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -29,17 +29,15 @@ def expected(said: str) -> bool:
 
 
 @pytest.fixture
-def desk(page: Page, running: RunningApp) -> Iterator[Page]:
+def desk(page: Page, running: RunningApp, board: Board) -> Iterator[Page]:
     """A page on the running application; an error in its console fails the test, as does a request to elsewhere."""
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     page.on(
         "console", lambda said: errors.append(said.text) if said.type == "error" and not expected(said.text) else None
     )
-    page.on(
-        "request",
-        lambda asked: errors.append(asked.url) if not asked.url.startswith((running.url, "blob:", "data:")) else None,
-    )
+    ours = (running.url, board.url, "blob:", "data:")
+    page.on("request", lambda asked: errors.append(asked.url) if not asked.url.startswith(ours) else None)
     page.set_default_timeout(40_000)
     expect.set_options(timeout=40_000)
     yield page

@@ -100,7 +100,7 @@ async def test_a_file_tells_what_it_is_and_nothing_of_this_machine(media: Path, 
 async def test_the_sound_alone_has_chapters_and_a_cover(kind: str, media: Path, tmp_path: Path):
     assembly = small()
     sources = {RECORDING: Source(path=media)}
-    cover = await render_first(assembly, sources, LETTERING, tmp_path, {})
+    _, cover = await render_first(assembly, sources, LETTERING, tmp_path, {})
     chapters = (
         Chapter(start_ms=0, end_ms=2000, title="One; two = three"),
         Chapter(start_ms=2000, end_ms=4000, title="Four"),

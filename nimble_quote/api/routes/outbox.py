@@ -1,6 +1,6 @@
 """The outbox: exports, their files and sidecars, and news of what changes."""
 
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Sequence
 from fractions import Fraction
 from typing import Annotated, Literal
 from urllib.parse import quote
@@ -13,6 +13,7 @@ from pydantic import BaseModel, Field
 from nimble_quote.api.checking import Held
 from nimble_quote.api.exporting import ExportRequest, ask_for_all
 from nimble_quote.api.numbers import RowId
+from nimble_quote.api.posting import posting_of
 from nimble_quote.api.state import ServerState, TheConnection, TheServer
 from nimble_quote.api.views.outbox import ExportedFor, ExportView, OutboxView
 from nimble_quote.api.work import time_left_s
@@ -20,6 +21,7 @@ from nimble_quote.core.captions.cues import WrittenCue
 from nimble_quote.core.credits import Credit
 from nimble_quote.core.finding import Finding
 from nimble_quote.core.making import Making
+from nimble_quote.core.posting.counting import written_post
 from nimble_quote.core.preflight import FileFacts
 from nimble_quote.core.verdicts import Overruled
 from nimble_quote.formats.archive import Packed, zip_of
@@ -29,13 +31,13 @@ from nimble_quote.media.files import named_by
 from nimble_quote.media.keys import clip_still_key, cover_key
 from nimble_quote.media.render.coders import codecs_there
 from nimble_quote.store import exports, quotes, work
-from nimble_quote.store.database import NotFound
+from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.exports import ExportRow
 
 router = APIRouter(prefix="/api")
 CoverKind = Literal["png", "jpg"]
 COVER_TYPES: dict[CoverKind, str] = {"png": "image/png", "jpg": "image/jpeg"}
-CLIP_TYPES = {".mp4": "video/mp4", ".m4a": "audio/mp4", ".mp3": "audio/mpeg"}
+CLIP_TYPES = {".mp4": "video/mp4", ".m4a": "audio/mp4", ".mp3": "audio/mpeg", ".png": "image/png"}
 CaptionKind = Literal["srt", "vtt", "ttml", "ass", "json", "txt"]
 
 
@@ -158,11 +160,12 @@ async def get_changes_since(export_id: RowId, conn: TheConnection) -> list[str]:
 async def get_zip(
     ids: Annotated[list[RowId], Query(min_length=1, max_length=200)], conn: TheConnection, server: TheServer
 ) -> StreamingResponse:
-    """Finished clips with their captions, covers and credits, as one file that is made while it is sent."""
+    """Finished clips with their captions, covers, posting texts and credits, as one file that is made while it is sent."""
     rows = [row for row in [await exports.one(conn, one) for one in dict.fromkeys(ids)] if row.file_path]
     if not rows:
         raise NotFound("None of these is made yet.")
-    archive = zip_of([_packed(row, server) for row in rows])
+    texts = await _posting_texts(conn, server, rows)
+    archive = zip_of([_packed(row, server, texts.get(row.id)) for row in rows])
     name = _name(rows[0], ".zip") if len(rows) == 1 else f"{len(rows)} clips.zip"
     return StreamingResponse(
         archive, media_type="application/zip",
@@ -265,7 +268,18 @@ def _needs_s(row: ExportRow, pace: float | None) -> float:
     return (pace or 0.0) * row.planned_frames * row.width * row.height / 1e6
 
 
-def _packed(row: ExportRow, server: ServerState) -> Packed:
+async def _posting_texts(conn: Connection, server: ServerState, rows: Sequence[ExportRow]) -> dict[int, str]:
+    """What each clip is posted with, by its export, where its quote has that version still."""
+    of = {quote_id: await posting_of(conn, server, quote_id) for quote_id in {row.quote_id for row in rows}}
+    return {
+        row.id: written_post(of[row.quote_id].version(row.destination).text)
+        for row in rows
+        if of[row.quote_id].document.version(row.destination) is not None
+        and Making.model_validate(row.making).kind == "clip"
+    }
+
+
+def _packed(row: ExportRow, server: ServerState, posting: str | None = None) -> Packed:
     """What of an export goes into an archive."""
     files = {_name(row): server.media.store.local(row.file_path or "")}
     if row.has_cover:
@@ -274,6 +288,8 @@ def _packed(row: ExportRow, server: ServerState) -> Packed:
     if row.cues:
         captions = _captions(row)
         texts = {_name(row, f".{kind}"): WRITERS[kind](captions).encode() for kind in ("srt", "vtt")}
+    if posting:
+        texts[_name(row, ".post.txt")] = posting.encode()
     if row.credits:
         lines = [f"{one['name']}: {one['licence'] or 'no licence note'}" for one in row.credits]
         texts[_name(row, ".credits.txt")] = ("\n".join(lines) + "\n").encode()

@@ -73,6 +73,13 @@ def sent_description(text: PostText, limits: TextLimits) -> str:
     return "\n\n".join(part for part in (text.description.strip(), tags) if part)
 
 
+def written_post(text: PostText) -> str:
+    """All that a clip is posted with, as a text to copy from."""
+    tags = " ".join(tag_written(tag) for tag in text.tags)
+    alt = f"Alt text: {text.alt}" if text.alt else ""
+    return "\n\n".join(part for part in (text.title, text.description, tags, alt) if part) + "\n"
+
+
 def tag_written(tag: str) -> str:
     """A tag as one word behind a hash: '#LampOil' for 'lamp oil'."""
     words = re.findall(r"[^\W_]+", tag.lstrip("#"))

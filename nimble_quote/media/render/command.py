@@ -136,9 +136,9 @@ async def render_cover(
 
 async def render_first(
     assembly: Assembly, sources: Mapping[str, Source], faces: Faces, scratch: Path, pictures: Mapping[int, bytes]
-) -> Path:
-    """The first frame of an Assembly as JPEG, without what is written over it: what a file of its sound shows. Raises `MediaFailed`."""
-    return (await _still(assembly, (), sources, faces, scratch, pictures))[1]
+) -> tuple[Path, Path]:
+    """The first frame of an Assembly as PNG and as JPEG, without what is written over it. Raises `MediaFailed`."""
+    return await _still(assembly, (), sources, faces, scratch, pictures)
 
 
 async def probe(

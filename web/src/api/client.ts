@@ -86,6 +86,7 @@ export type WeekPost = Schemas['WeekPost'];
 export type ComparedQuote = Schemas['ComparedQuote'];
 export type Topic = Schemas['TopicView'];
 export type Reason = Schemas['Reason'];
+export type Package = Schemas['PackageView'];
 export type Export = Schemas['ExportView'];
 export type ExportRequest = Schemas['ExportRequest'];
 export type Outbox = Schemas['OutboxView'];
@@ -158,6 +159,9 @@ export const recordingStillUrl = (recordingId: number) => `/api/recordings/${rec
 export const exportStillUrl = (exportId: number): string => `/api/exports/${exportId}/still.jpg`;
 export const timelineUrl = (quoteId: number, destination: string, kind: 'otio' | 'edl'): string =>
 	`/api/quotes/${quoteId}/timeline.${kind}?destination=${encodeURIComponent(destination)}`;
+export const saidUrl = (quoteId: number, destination: string, kind: 'words.json' | 'chapters.vtt' | 'chapters.json'): string =>
+	`/api/quotes/${quoteId}/said/${kind}?destination=${encodeURIComponent(destination)}`;
+export const packageUrl = (quoteIds: number[]): string => `/api/packages.zip?${quoteIds.map((one) => `ids=${one}`).join('&')}`;
 export const zipUrl = (ids: number[]): string => `/api/exports.zip?${ids.map((one) => `ids=${one}`).join('&')}`;
 export const clipUrl = (exportId: number, download = false) =>
 	`/api/exports/${exportId}/clip${download ? '?download=true' : ''}`;

@@ -213,6 +213,13 @@ class House {
 		}
 	}
 
+	/** How far a post is sent is told by its work, and whether its clip is there by its export. */
+	#isOfPosts(kind: string): boolean {
+		if (kind === 'work') return this.posts.some((one) => one.state === 'sending' || one.state === 'removing');
+		if (kind === 'export') return this.posts.some((one) => one.clip === 'making');
+		return kind === 'post' || kind === 'all';
+	}
+
 	#take(news: News): void {
 		if (news.kind === 'quote') {
 			this.quoteChanged = { id: news.id, head: news.head, count: this.quoteChanged.count + 1 };
@@ -222,8 +229,7 @@ class House {
 		if (news.kind === 'all' && this.#hadNews) this.quoteChanged = { id: null, count: this.quoteChanged.count + 1 };
 		this.#hadNews = true;
 		if (news.kind === 'export' || news.kind === 'all') void this.refreshExports();
-		// How far a post is sent is told by its work.
-		if (news.kind !== 'export') void this.refreshPosts();
+		if (this.#isOfPosts(news.kind)) void this.refreshPosts();
 		if (news.kind !== 'export' && news.kind !== 'post') void this.refreshWork();
 	}
 }

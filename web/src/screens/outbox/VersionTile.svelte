@@ -16,6 +16,7 @@
 
 	let { outbox, one }: { outbox: Outbox; one: Export } = $props();
 	const shape = $derived(one.destination);
+	const still = $derived(one.making.kind === 'still');
 	const sound = $derived(one.making.kind === 'm4a' || one.making.kind === 'mp3');
 	const STILL_PX = 92;
 	const scale = $derived(STILL_PX / Math.max(shape.width, shape.height));
@@ -38,11 +39,14 @@
 			{ name: 'Picture', is: `${file.width}×${file.height}`, want: `wanted: ${shape.width}×${shape.height}`, bad: wrong.has('size') },
 			{ name: 'Frame rate', is: `${fractionOf(file.rate).toFixed(2).replace('.00', '')} frames/s`, want: 'as the recording has', bad: wrong.has('rate') }
 		];
-		return [
-			...(sound ? [] : seen),
+		const heardAndTimed = [
 			{ name: 'Length', is: sound ? seconds(file.audio_ms) : `${seconds(file.video_ms)}, ${file.frames} frames`, want: `up to ${seconds(shape.limit_ms)}`, bad: wrong.has('over') || wrong.has('length') },
 			{ name: 'Codec', is: sound ? heard : `${coded} ${file.profile}, ${heard}`, want: sound ? '' : `wanted: ${PROFILES[one.making.codec]}, AAC 48 kHz`, bad: wrong.has('codec') || wrong.has('sound') },
-			{ name: 'Loudness', is: file.loudness_lufs === null ? 'silent' : `${minus(file.loudness_lufs)} LUFS, peak ${minus(file.true_peak_dbtp ?? 0)} dBTP`, want: 'wanted: −14 LUFS, peak under −1', bad: wrong.has('loudness') || wrong.has('silent') || wrong.has('peak') },
+			{ name: 'Loudness', is: file.loudness_lufs === null ? 'silent' : `${minus(file.loudness_lufs)} LUFS, peak ${minus(file.true_peak_dbtp ?? 0)} dBTP`, want: 'wanted: −14 LUFS, peak under −1', bad: wrong.has('loudness') || wrong.has('silent') || wrong.has('peak') }
+		];
+		return [
+			...(sound ? [] : still ? seen.slice(0, 1) : seen),
+			...(still ? [] : heardAndTimed),
 			{ name: 'File size', is: megabytes(file.size_bytes), want: one.making.size_mb ? `wanted: ${one.making.size_mb} MB` : `up to ${shape.largest_mb} MB`, bad: wrong.has('weight') || wrong.has('wanted-size') }
 		];
 	});
@@ -57,7 +61,7 @@
 	<div class="what">
 		<h3>{shape.name}{#if how}{' '}<span class="soft">· {how}</span>{/if}</h3>
 		{#if one.state === 'done'}
-			<p class="soft">{seconds(sound ? one.facts!.audio_ms : one.facts!.video_ms)}, {megabytes(one.facts!.size_bytes)}{isFaulty(one) ? '' : ' · fine'}</p>
+			<p class="soft">{still ? '' : `${seconds(sound ? one.facts!.audio_ms : one.facts!.video_ms)}, `}{megabytes(one.facts!.size_bytes)}{isFaulty(one) ? '' : ' · fine'}</p>
 			<div class="files">
 				<a class="main" href={clipUrl(one.id, true)} download={one.file_name} title={one.file_name}><Download size={16} aria-hidden="true" /> Download</a>
 				<a href={clipUrl(one.id)} target="_blank" rel="noreferrer" aria-label="Play {shape.name}" title="Play"><Play size={16} aria-hidden="true" /></a>
@@ -95,7 +99,7 @@
 					{/each}
 				</dl>
 				<div class="files">
-					{#if !sound}
+					{#if !sound && !still}
 						<a href={captionsUrl(one.id, 'srt')} download>SRT</a>
 						<a href={captionsUrl(one.id, 'vtt')} download>WebVTT</a>
 					{/if}

@@ -18,7 +18,7 @@
 	const desk = untrack(() => new Desk(id));
 	void desk.load();
 	onDestroy(() => void desk.write());
-	let description: HTMLTextAreaElement;
+	let description = $state<HTMLTextAreaElement>();
 	const posting = $derived(desk.posting);
 	const tabs = $derived([
 		{ id: '', name: 'All versions' },
@@ -37,11 +37,11 @@
 
 	/** Puts a name in braces where the caret stands in the description. */
 	function insert(name: string): void {
-		const at = description.selectionStart ?? desk.fields.description.length;
+		const at = description?.selectionStart ?? desk.fields.description.length;
 		const text = desk.fields.description;
-		desk.fields.description = `${text.slice(0, at)}{${name}}${text.slice(description.selectionEnd ?? at)}`;
+		desk.fields.description = `${text.slice(0, at)}{${name}}${text.slice(description?.selectionEnd ?? at)}`;
 		desk.typed();
-		description.focus();
+		description?.focus();
 	}
 	async function add(): Promise<void> {
 		await desk.write();

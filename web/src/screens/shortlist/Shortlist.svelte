@@ -6,7 +6,7 @@
 	import { onDestroy } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { api, ask, type SlipMark } from '$api/client';
+	import { packageUrl, api, ask, type SlipMark } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Dialog from '$ui/Dialog.svelte';
@@ -17,6 +17,7 @@
 	import CheckAll from './CheckAll.svelte';
 	import Compare from './Compare.svelte';
 	import ReadBack from './ReadBack.svelte';
+	import TakePackage from './TakePackage.svelte';
 	import Screen from './Screen.svelte';
 	import { MARKS, Shortlist, type Scope } from './shortlist.svelte';
 	import Slip from './Slip.svelte';
@@ -35,6 +36,7 @@
 	let planning = $state(false);
 	let comparing = $state(false);
 	let table = $state<File | null>(null);
+	let packed = $state<File | null>(null);
 	let grid = $state<HTMLElement>();
 
 	const load = () => list.load().catch((refused: Error) => (missing = refused.message));
@@ -134,6 +136,8 @@
 				<a href="/api/shortlist.html?{query}" download="shortlist.html">Save the page</a>
 				<a href="/api/shortlist.csv?{query}" download>Table (CSV)</a>
 				<label>Import choices<input type="file" accept=".csv,text/csv" onchange={(event) => { table = event.currentTarget.files?.[0] ?? null; event.currentTarget.value = ''; }} /></label>
+				{#if list.shown.length}<a href={packageUrl(list.shown.map((one) => one.id).slice(0, 100))} download title="These quotes whole, with what of your house is in them: for another installation">Package</a>{/if}
+				<label>Import a package<input type="file" accept=".zip,application/zip" onchange={(event) => { packed = event.currentTarget.files?.[0] ?? null; event.currentTarget.value = ''; }} /></label>
 				<ApplyFinish {list} />
 				{#if list.compared.length === 1}<span class="soft">Choose a second quote to compare with.</span>{/if}
 			</div>
@@ -171,6 +175,7 @@
 		</Dialog>
 	{/if}
 	{#if comparing && two[0] && two[1]}<Compare {list} slips={[two[0], two[1]]} onclose={() => { comparing = false; list.compared = []; }} />{/if}
+	{#if packed}<TakePackage file={packed} onclose={(changed) => { packed = null; if (changed) void load(); }} />{/if}
 	{#if table}<ReadBack file={table} onclose={(changed) => { table = null; if (changed) void load(); }} />{/if}
 {/if}
 

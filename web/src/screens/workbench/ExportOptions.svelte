@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** What is exported, and how: which versions, how well or how large, and what else of the quote. */
 	import Send from '@lucide/svelte/icons/send';
-	import { api, ask, timelineUrl, type Codec, type ExportRequest, type Quality } from '$api/client';
+	import { api, ask, packageUrl, saidUrl, timelineUrl, type Codec, type ExportRequest, type Quality } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Check from '$ui/Check.svelte';
@@ -13,14 +13,15 @@
 
 	const QUALITIES: [Quality, string][] = [['small', 'Small'], ['usual', 'Usual'], ['crisp', 'Crisp']];
 	const CODECS: Record<Codec, string> = { h264: 'H.264, plays everywhere', h265: 'H.265, smaller, newer devices', av1: 'AV1, smallest, newest devices' };
-	const ALSO: ['cut' | 'm4a' | 'mp3', string][] = [['cut', 'The plain cut, in the recording’s shape'], ['m4a', 'The sound alone, M4A with chapters'], ['mp3', 'The sound alone, MP3 with chapters']];
+	type Also = NonNullable<ExportRequest['also']>[number];
+	const ALSO: [Also, string][] = [['cut', 'The plain cut, in the recording’s shape'], ['m4a', 'The sound alone, M4A with chapters'], ['mp3', 'The sound alone, MP3 with chapters'], ['still', 'A still of each version, PNG']];
 
 	let left = $state<string[]>([]);
 	let quality = $state<Quality>('usual');
 	let codec = $state<Codec>('h264');
 	let codecs = $state<Codec[]>(['h264']);
 	let sizes = $state<Record<string, string>>({});
-	let also = $state<('cut' | 'm4a' | 'mp3')[]>([]);
+	let also = $state<Also[]>([]);
 	let expected = $state.raw<Record<string, Record<string, number>>>({});
 	let failed = $state(false);
 	const versions = $derived(bench.quote!.versions);
@@ -60,7 +61,7 @@
 		await onexport({ destinations: chosen.map((one) => one.destination), codec, quality, sizes_mb: Object.fromEntries(typed), also });
 	}
 	const turn = (destination: string, on: boolean) => (left = on ? left.filter((one) => one !== destination) : [...left, destination]);
-	const turnAlso = (kind: 'cut' | 'm4a' | 'mp3', on: boolean) => (also = on ? [...also, kind] : also.filter((one) => one !== kind));
+	const turnAlso = (kind: Also, on: boolean) => (also = on ? [...also, kind] : also.filter((one) => one !== kind));
 </script>
 
 <Dialog name="Export" {onclose}>
@@ -84,18 +85,21 @@
 	<p class="soft">Type a size where a file has to be just so large: it is met within 2 %.</p>
 	<div class="also" role="group" aria-label="Also export">
 		{#each ALSO as [kind, name] (kind)}
-			{#if kind !== 'cut' || bench.recording?.width}<Check {name} checked={also.includes(kind)} onset={(on) => turnAlso(kind, on)} />{/if}
+			{#if bench.recording?.width || (kind !== 'cut' && kind !== 'still')}<Check {name} checked={also.includes(kind)} onset={(on) => turnAlso(kind, on)} />{/if}
 		{/each}
 	</div>
 	<p class="programs">
 		The cut of {house.destination(bench.shown)?.name} for another program:
 		<a href={timelineUrl(bench.id, bench.shown, 'otio')} download>OpenTimelineIO</a>
 		<a href={timelineUrl(bench.id, bench.shown, 'edl')} download>EDL</a>
+		<a href={saidUrl(bench.id, bench.shown, 'words.json')} download>Words, JSON</a>
+		<a href={saidUrl(bench.id, bench.shown, 'chapters.vtt')} download>Chapters</a>
+		<a href={packageUrl([bench.id])} download title="The quote whole, with what of your house is in it: to work on elsewhere">Package</a>
 	</p>
 	{#snippet actions()}
 		<span class="soft">{Number.isFinite(total) && chosen.length ? `about ${megabytes(total)} in all` : ''}</span>
 		<Button kind="main" disabled={!chosen.length || wrong} onclick={go}>
-			{#snippet icon()}<Send size={16} />{/snippet}Export {many(chosen.length + also.length, 'file')}
+			{#snippet icon()}<Send size={16} />{/snippet}Export {many(chosen.length + also.filter((kind) => kind !== 'still').length + (also.includes('still') ? chosen.length : 0), 'file')}
 		</Button>
 	{/snippet}
 </Dialog>
