@@ -4,7 +4,7 @@ from fractions import Fraction
 from pathlib import Path
 
 from nimble_quote.core.preflight import FileFacts
-from nimble_quote.media.ffmpeg import ffprobe
+from nimble_quote.media.ffmpeg import MediaFailed, ffprobe
 from nimble_quote.media.loudness import measure
 
 
@@ -50,14 +50,16 @@ async def measure_sound(path: Path) -> FileFacts:
 
 
 async def measure_still(path: Path) -> FileFacts:
-    """Probes a picture."""
-    found = await ffprobe(path, "-show_streams")
-    seen = next(s for s in found["streams"] if s["codec_type"] == "video")
+    """The size of a picture, as its header tells it (PNG, 11.2.1)."""
+    with path.open("rb") as file:
+        head = file.read(24)
+    if head[:8] != b"\x89PNG\r\n\x1a\n" or head[12:16] != b"IHDR":
+        raise MediaFailed(["ffmpeg"], "no PNG was written")
+    width, height = (int.from_bytes(head[at : at + 4], "big") for at in (16, 20))
     return FileFacts(
-        width=seen["width"], height=seen["height"], frames=1, video_ms=0, audio_ms=0, rate=Fraction(1),
-        video_codec=seen["codec_name"], profile="", pixel_format=seen.get("pix_fmt", ""), square_pixels=True, colour="",
-        faststart=True, audio_codec="", sample_rate=0, channels=0, loudness_lufs=None, true_peak_dbtp=None,
-        size_bytes=path.stat().st_size,
+        width=width, height=height, frames=1, video_ms=0, audio_ms=0, rate=Fraction(1), video_codec="png", profile="",
+        pixel_format="", square_pixels=True, colour="", faststart=True, audio_codec="", sample_rate=0, channels=0,
+        loudness_lufs=None, true_peak_dbtp=None, size_bytes=path.stat().st_size,
     )  # fmt: skip
 
 

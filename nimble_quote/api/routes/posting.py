@@ -17,6 +17,7 @@ from nimble_quote.api.state import ServerState, TheConnection, TheServer
 from nimble_quote.api.views.posting import (
     AccountView,
     CalendarView,
+    Clock,
     DayView,
     HousePostingView,
     PlannedView,
@@ -74,7 +75,7 @@ class HousePostingWanted(BaseModel):
 
     pattern: str = Field(max_length=2000)
     time_zone: Zone
-    usual_time: time
+    usual_time: Clock
     phones: bool
 
 
@@ -160,7 +161,7 @@ async def set_house_posting(wanted: HousePostingWanted, server: TheServer) -> Ho
     """Sets how the house posts."""
     zone_named(wanted.time_zone)
     pattern = wanted.pattern.replace("\x00", "").replace("\r", "")
-    usual = wanted.usual_time.replace(second=0, microsecond=0, tzinfo=None)
+    usual = time.fromisoformat(wanted.usual_time)
     settings = HousePosting(pattern=pattern, time_zone=wanted.time_zone, usual_time=usual, phones=wanted.phones)
     async with server.connection() as conn:
         await house_posting.keep(conn, settings)
@@ -180,7 +181,7 @@ async def begin_sign_in(wanted: SignIn, server: TheServer) -> SignInView:
     return SignInView(address=PostingService(wanted.service).sign_in_address(_back(server), state, verifier))
 
 
-@router.get("/posting/signed-in", response_class=RedirectResponse)
+@router.get("/posting/signed-in", response_class=RedirectResponse, status_code=303)
 async def end_sign_in(
     server: TheServer,
     state: Annotated[str, Query(max_length=200)] = "",
@@ -325,7 +326,7 @@ async def get_calendar(
     monday = monday_of(first or today)
     rows = await posts.between(conn, monday, monday + timedelta(weeks=weeks))
     return CalendarView(
-        zone=settings.time_zone, today=today, usual_time=settings.usual_time,
+        zone=settings.time_zone, today=today, usual_time=f"{settings.usual_time:%H:%M}",
         weeks=[_week(monday + timedelta(weeks=n), rows, settings.time_zone) for n in range(weeks)],
     )  # fmt: skip
 
@@ -387,7 +388,7 @@ def _back(server: ServerState) -> str:
 async def _house_view(conn: Connection, server: ServerState) -> HousePostingView:
     settings = await house_posting.now(conn)
     return HousePostingView(
-        pattern=settings.pattern, time_zone=settings.time_zone, usual_time=settings.usual_time, phones=settings.phones,
+        pattern=settings.pattern, time_zone=settings.time_zone, usual_time=f"{settings.usual_time:%H:%M}", phones=settings.phones,
         names=list(NAMES), zones=sorted(available_timezones()), services=list(server.settings.services),
         accounts=[_account_view(row) for row in await accounts.every(conn)],
         phone_address=server.phones.where, phone_problem=server.phones.problem,

@@ -1,9 +1,9 @@
 """Posting, as the API tells it: texts and how long they are, accounts, posts, and the weeks they fall in."""
 
-from datetime import date, datetime, time
-from typing import Literal
+from datetime import date, datetime
+from typing import Annotated, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, StringConstraints
 
 from nimble_quote.core.document.posting import PostText
 from nimble_quote.core.posting.counting import Counted, TextLimits
@@ -12,6 +12,10 @@ from nimble_quote.store.posts import PostState
 
 ClipState = Literal["none", "making", "ready", "failed", "changed"]
 """`changed`: it is there, and its quote was changed since."""
+
+
+Clock = Annotated[str, StringConstraints(pattern=r"^([01][0-9]|2[0-3]):[0-5][0-9]$")]
+"""A time of day on a clock."""
 
 
 class VersionText(BaseModel):
@@ -60,7 +64,7 @@ class HousePostingView(BaseModel):
 
     pattern: str
     time_zone: str
-    usual_time: time
+    usual_time: Clock
     phones: bool
     names: list[str]
     """What can stand in braces in texts."""
@@ -122,7 +126,7 @@ class CalendarView(BaseModel):
 
     zone: str
     today: date
-    usual_time: time
+    usual_time: Clock
     weeks: list[WeekView]
 
 

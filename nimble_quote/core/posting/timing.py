@@ -60,9 +60,8 @@ def spread(
 ) -> list[datetime]:
     """Days for `count` posts of a week, as far apart as they can be, at the usual time. Days that are taken are used last; those
     before `not_before` are not used, and where none is left the next week is."""
+    monday = max(monday, monday_of(not_before)) if not_before > date.min else monday
     days = [monday + timedelta(days=n) for n in range(7) if monday + timedelta(days=n) >= not_before]
-    if not days:
-        return spread(count, monday + timedelta(days=7), usual, taken, not_before)
     free = [day for day in days if day not in taken] or days
     chosen = [free[min(len(free) - 1, (2 * n + 1) * len(free) // (2 * count))] for n in range(count)]
     return [datetime.combine(day, usual) for day in chosen]
