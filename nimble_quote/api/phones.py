@@ -68,7 +68,7 @@ _STRICT = {"cache-control": "no-store", "x-content-type-options": "nosniff", "re
 
 
 def _html(text: str, nonce: str, status: int = 200) -> HTMLResponse:
-    policy = f"default-src 'none'; style-src 'nonce-{nonce}'; script-src 'nonce-{nonce}'; img-src 'self'; media-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+    policy = f"default-src 'none'; style-src 'nonce-{nonce}'; script-src 'nonce-{nonce}'; img-src 'self' data:; media-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
     return HTMLResponse(text, status, headers={"content-security-policy": policy, **_STRICT})
 
 

@@ -39,7 +39,7 @@ def write_phone_gone(says: str, nonce: str) -> str:
 def _page(title: str, body: str, nonce: str) -> str:
     return (
         '<!doctype html><html lang="en"><head><meta charset="utf-8">'
-        '<meta name="viewport" content="width=device-width, initial-scale=1"><meta name="robots" content="noindex">'
+        '<meta name="viewport" content="width=device-width, initial-scale=1"><meta name="robots" content="noindex"><link rel="icon" href="data:,">'
         f'<title>{html.escape(title)}</title><style nonce="{nonce}">{_STYLE}</style></head><body>{body}</body></html>'
     )
 

@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers`, `framing`, `captions`, `finishing` and `delivering`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers`, `framing`, `captions`, `finishing`, `delivering` and `posting`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -27,6 +27,7 @@ from tests.bench import (
     lists,
     load,
     memory,
+    posting,
     readers,
     screens,
     searching,
@@ -52,6 +53,7 @@ PARTS = (
     "captions",
     "finishing",
     "delivering",
+    "posting",
 )
 
 
@@ -79,6 +81,7 @@ def main() -> None:
                 "captions": lambda: captions.measure(running, scratch),
                 "finishing": lambda: finishing.measure(running, scratch),
                 "delivering": lambda: delivering.measure(running, scratch),
+                "posting": lambda: posting.measure(scratch),
                 "framing": lambda: framing.measure(running, scratch),
                 "lists": lambda: lists.measure(running),
                 "memory": lambda: memory.measure(scratch),

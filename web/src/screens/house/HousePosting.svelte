@@ -27,6 +27,10 @@
 		if (now?.phone_problem && change.phones) house.tell('bad', now.phone_problem);
 		else if (now) house.tell('good', said);
 	}
+	async function setZone(field: HTMLInputElement): Promise<void> {
+		await set({ time_zone: field.value.trim() }, 'Changed the time zone.');
+		field.value = posting!.time_zone;
+	}
 	async function connect(service: string): Promise<void> {
 		const to = await house.trying(() => ask(api.POST('/api/posting/sign-in', { body: { service } })));
 		if (to) location.assign(to.address);
@@ -63,7 +67,7 @@
 				<small>With {posting.names.map((name) => `{${name}}`).join(', ')} where those go. A line whose names are all empty is left out.</small>
 			</label>
 			<label>Time zone
-				<input list="zones" maxlength="80" value={posting.time_zone} onchange={(event) => void set({ time_zone: event.currentTarget.value.trim() }, 'Changed the time zone.').then(() => { event.currentTarget && (event.currentTarget.value = posting!.time_zone); })} />
+				<input list="zones" maxlength="80" value={posting.time_zone} onchange={(event) => void setZone(event.currentTarget)} />
 				<datalist id="zones">{#each zones as zone (zone)}<option value={zone}></option>{/each}</datalist>
 			</label>
 			<label>Usual time <input type="time" value={posting.usual_time.slice(0, 5)} onchange={(event) => { if (event.currentTarget.value) void set({ usual_time: event.currentTarget.value }, 'Changed the usual time.'); }} /></label>

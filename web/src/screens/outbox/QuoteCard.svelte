@@ -36,7 +36,7 @@
 				{#if said.kind === 'good'}<CircleCheck size={18} aria-hidden="true" />{:else if said.kind === 'bad'}<OctagonAlert size={18} aria-hidden="true" />{/if}
 				{said.says}
 			</p>
-			<a class="zip" href="/quote/{card.quoteId}/post"><CalendarPlus size={16} aria-hidden="true" /> Text, posts and phone</a>
+			<a class="zip" href="/quote/{card.quoteId}/post" title="Its text, its posts, and handing it to a phone"><CalendarPlus size={16} aria-hidden="true" /> Post</a>
 			{#if made.length > 1}
 				<a class="zip" href={zipUrl(made.map((one) => one.id))} download title="With captions, covers and credits"><FolderArchive size={16} aria-hidden="true" /> Download all {made.length}</a>
 			{/if}

@@ -30,8 +30,7 @@
 	{#if post.problem && post.state !== 'posted'}<p class="problem" data-bad={post.state === 'failed'}>{post.problem}</p>{/if}
 	{#if unsent}
 		<div class="fields">
-			<label>When <input type="datetime-local" bind:value={wall} onchange={moved} /></label>
-			<span class="soft">{post.zone}</span>
+			<label class="whole">When, in {post.zone} <input type="datetime-local" aria-label="When" bind:value={wall} onchange={moved} /></label>
 			<label>Account
 				<select value={String(post.account_id ?? '')} onchange={(event) => void describe(post, Number(event.currentTarget.value) || null, post.visibility)}>
 					<option value="">choose…</option>
@@ -116,7 +115,11 @@
 		gap: 2px;
 		font-size: 14px;
 	}
+	.whole {
+		grid-column: 1 / -1;
+	}
 	.fields input {
+		width: 100%;
 		min-height: 32px;
 		padding: 4px 8px;
 		border: 1px solid var(--rule);

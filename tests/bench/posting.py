@@ -1,0 +1,181 @@
+"""A hundred kills, of whatever is killed, while clips are made and posted: nothing half made is shown, nothing posted twice, nothing
+lost. Beside it the same without kills."""
+
+import os
+import random
+import signal
+import sqlite3
+import subprocess
+import sys
+import time
+from collections import Counter
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import httpx
+
+from nimble_quote.settings import PROJECT
+from tests.bench.table import Row
+from tests.conftest import answers, free_port, wait_for
+from tests.helpers import connected, keep
+
+KILLS = 100
+WHO = {
+    "server": "nimble_quote.api.serve:app", "worker": "nimble_quote.cli work", "stand-in": "nimble_quote.standins.posting",
+    "database": "postgres -D",
+}  # fmt: skip
+SAID = ("Keep the wick short.", "It blackens the glass,", "A long wick looks brighter for an hour, and then it smokes.")
+
+
+def measure(scratch: Path) -> Iterator[Row]:
+    """Starts the application as `./run` does, and kills its parts."""
+    data, port = scratch / "killed", free_port()
+    command = [sys.executable, "-m", "nimble_quote.cli", "serve", "--data", str(data), "--port", str(port)]
+    served = subprocess.Popen(
+        command, cwd=PROJECT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True
+    )
+    try:
+        house = _House(f"http://127.0.0.1:{port}", data, served.pid)
+        yield from house.measured()
+    finally:
+        served.send_signal(signal.SIGTERM)
+        served.wait(30)
+
+
+class _House:
+    """A house that posts, and is killed."""
+
+    def __init__(self, address: str, data: Path, pid: int) -> None:
+        wait_for(lambda: answers(f"{address}/api/catalogue"), "the application", 180)
+        self.client = httpx.Client(base_url=address, timeout=20)
+        self.data, self.pid = data, pid
+        talk = wait_for(
+            lambda: [
+                one["id"] for one in self.client.get("/api/recordings").json() if one["title"] == "Keep the wick short"
+            ],
+            "the talk",
+        )[0]
+        self.quotes = [keep(self.client, talk, text) for text in SAID]
+        self.account = connected(self.client)["id"]
+        self.posts: list[int] = []
+        self.half: list[str] = []
+        self.random = random.Random(15)
+
+    def measured(self) -> Iterator[Row]:
+        began = time.monotonic()
+        self._post_all()
+        self._settled()
+        quiet = time.monotonic() - began
+        began, killed = time.monotonic(), Counter[str]()
+        while sum(killed.values()) < KILLS:
+            self._patiently(self._post_one)
+            time.sleep(self.random.uniform(0.2, 2.0))
+            who = self.random.choice(list(WHO))
+            killed[who] += self._kill(who)
+            self._patiently(self._look_at_what_is_shown)
+        self._settled()
+        took = time.monotonic() - began
+        states = Counter(self._state(one) for one in self.posts)
+        with sqlite3.connect(self.data / "board" / "board.sqlite") as kept:
+            published = Counter(count for (count,) in kept.execute("select published from post"))
+            shown = kept.execute("select count(*) from post where state = 'processing'").fetchone()[0]
+        lost = len(self.posts) - states["posted"]
+        twice = sum(count for often, count in published.items() if often > 1) + max(0, shown - len(self.posts))
+        told = ", ".join(f"{count} {who}" for who, count in killed.most_common())
+        yield Row(
+            what=f"{KILLS} kills ({told}) while {len(self.posts)} posts were made and sent",
+            measured=f"{len(self.half)} half made and shown, {twice} posted twice, {lost} lost; all there after {took:.0f} s",
+            baseline=f"without kills {len(self.quotes)} in {quiet:.0f} s", aim="0, 0, 0", met=not (self.half or twice or lost),
+        )  # fmt: skip
+
+    def _post_all(self) -> None:
+        for quote in self.quotes:
+            self._post(quote)
+
+    def _post_one(self) -> None:
+        live = sum(self._state(one) not in ("posted",) for one in self.posts[-8:])
+        if live < 4:
+            self._post(self.random.choice(self.quotes), quality=self.random.choice(("small", "usual", "crisp")))
+
+    def _post(self, quote: dict, quality: str = "usual") -> None:  # type: ignore[type-arg]
+        place = quote["document"]["versions"][0]["destination"]
+        # A clip of its own each time: the quote is called otherwise.
+        now = self._get(f"/api/quotes/{quote['id']}")
+        title = f"Post {len(self.posts)} {self.random.random()}"
+        body = {"on_revision": now["revision"], "edit": {"kind": "rename", "title": title}}
+        self.client.post(f"/api/quotes/{quote['id']}/edits", json=body).raise_for_status()
+        self.client.post(
+            f"/api/quotes/{quote['id']}/exports", json={"destinations": [place], "quality": quality}
+        ).raise_for_status()
+        planned = self.client.post(
+            "/api/posts",
+            json={
+                "quote_id": quote["id"],
+                "destination": place,
+                "account_id": self.account,
+                "wall": "2030-01-01T10:00",
+            },
+        )
+        planned.raise_for_status()
+        post = planned.json()["posts"][0]["id"]
+        asked = self.client.post(f"/api/posts/{post}/schedule", json={"now": True, "again": True})
+        if asked.is_success:
+            self.posts.append(post)
+        elif asked.status_code < 500:
+            # Another of this quote is on its way: this one was never asked for.
+            self.client.post(f"/api/posts/{post}/cancel")
+
+    def _get(self, path: str) -> Any:
+        answer = self.client.get(path)
+        answer.raise_for_status()
+        return answer.json()
+
+    def _patiently(self, what) -> None:  # type: ignore[no-untyped-def]
+        """Does something that a part which was just killed may refuse."""
+        try:
+            what()
+        except (httpx.HTTPError, ValueError, KeyError):
+            time.sleep(0.3)
+
+    def _look_at_what_is_shown(self) -> None:
+        for one in self._get("/api/exports")[:12]:
+            if one["state"] == "done":
+                sent = self.client.get(f"/api/exports/{one['id']}/clip")
+                if sent.is_success and len(sent.content) != one["facts"]["size_bytes"]:
+                    self.half.append(one["file_name"])
+
+    def _kill(self, who: str) -> int:
+        """Kills a part as if the power had gone; 1 where it was there to be killed."""
+        for folder in Path("/proc").iterdir():
+            if not folder.name.isdigit():
+                continue
+            try:
+                line = (folder / "cmdline").read_bytes().replace(b"\0", b" ").decode()
+                if WHO[who] in line and self._is_ours(int(folder.name)):
+                    os.kill(int(folder.name), signal.SIGKILL)
+                    return 1
+            except (OSError, ValueError):
+                continue
+        return 0
+
+    def _is_ours(self, pid: int) -> bool:
+        line = Path(f"/proc/{pid}/cmdline").read_bytes().decode()
+        environment = Path(f"/proc/{pid}/environ").read_bytes().decode(errors="replace")
+        return str(self.data) in line or str(self.data) in environment
+
+    def _state(self, post: int) -> str:
+        for quote in self.quotes:
+            for one in self._get(f"/api/quotes/{quote['id']}/posts"):
+                if one["id"] == post:
+                    return str(one["state"])
+        return "lost"
+
+    def _settled(self) -> None:
+        def done() -> bool:
+            try:
+                return all(self._state(one) in ("posted", "failed") for one in self.posts)
+            except (httpx.HTTPError, ValueError):
+                return False
+
+        wait_for(done, "all posts to come to an end", 1800)
