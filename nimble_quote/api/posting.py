@@ -16,7 +16,7 @@ from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.document.posting import PostText
 from nimble_quote.core.posting.checking import text_faults
 from nimble_quote.core.posting.counting import TextLimits, counted, tighter
-from nimble_quote.core.posting.drafting import drafted, excerpt, suggested_tags
+from nimble_quote.core.posting.drafting import drafted, excerpt, suggested_tags, written_out
 from nimble_quote.core.posting.filling import filled
 from nimble_quote.core.refusal import Refused
 from nimble_quote.jobs.posting import ask_to_send
@@ -57,7 +57,7 @@ class PostingOf:
     def values(self, destination: str) -> dict[str, str]:
         """What the names in braces stand for in the texts of a version."""
         place = self.context.catalogue.destination(destination)
-        words = text_of(kept_words(self.document, self.context.talk, destination), most=_WHOLE)
+        words = written_out(text_of(kept_words(self.document, self.context.talk, destination), most=_WHOLE))
         assembly = assemble(self.document, self.context, self.recording.facts, place)
         credits = [one for one in credits_of(assembly, self.context.catalogue) if one.licence]
         held = self.recording.held_on
@@ -87,7 +87,7 @@ async def posting_of(conn: Connection, server: ServerState, quote_id: int) -> Po
     """A quote with the draft of what it is posted with. Raises `NotFound`."""
     quote, recording, context = await loaded(conn, server, quote_id)
     settings = await house_posting.now(conn)
-    words = text_of(kept_words(quote.document, context.talk), most=_WHOLE)
+    words = written_out(text_of(kept_words(quote.document, context.talk), most=_WHOLE))
     phrases = await _phrases(conn, server, recording, quote.document, context) if words else []
     draft = drafted(
         words, quote.document.title, settings.pattern, phrases, _speaker(context, quote.document), recording.title

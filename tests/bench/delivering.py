@@ -1,6 +1,7 @@
 """Files as they are wanted: sizes met and told before, and an archive of two gigabytes."""
 
 import asyncio
+import time
 import tracemalloc
 from collections.abc import Iterator
 from pathlib import Path
@@ -17,13 +18,21 @@ from nimble_quote.formats.transcripts import read_transcript
 from nimble_quote.media.probe import probe_source
 from nimble_quote.media.render import Source, probe, render
 from nimble_quote.media.render.command import key_frames
+from tests.bench import exchanged
+from tests.bench.export import bare_of
 from tests.bench.table import Row
-from tests.conftest import RunningApp
+from tests.conftest import RunningApp, put_demo
+from tests.helpers import edit, keep, resolved
 from tests.shipped import DESTINATIONS, LETTERING
 from tests.talks import context_of
 
 CLIPS, PROBED = 40, 8
 PLACES = ("tall-60", "square-60", "portrait-60", "wide-140")
+QUOTES = (
+    "So people ask me, what is the secret? You know, there is no secret. Keep the wick short.",
+    "A long wick looks brighter for an hour, and then it smokes.",
+    "It blackens the glass, and by midnight you have a lamp that burns twice the oil and gives half the light.",
+)
 WORDS = 28
 """Of each clip: about ten seconds."""
 
@@ -36,6 +45,46 @@ def measure(running: RunningApp, scratch: Path) -> Iterator[Row]:
     yield _told_before(usual)
     yield _met(media, talk, [size for _, size in usual], scratch)
     yield _archive(scratch)
+    yield exchanged.measure(scratch)
+    yield _twelve(running, media, scratch)
+
+
+def _twelve(running: RunningApp, media: Path, scratch: Path) -> Row:
+    """Three quotes in four versions each, exported in one go; against bare ffmpeg making the same twelve pictures, one by one."""
+    demo = put_demo(running, "keep-the-wick-short")
+    with running.client as client:
+        quotes, assemblies = [], list[Assembly]()
+        for said in QUOTES:
+            quote = keep(client, demo, said)
+            for place in PLACES:
+                if place not in [one["destination"] for one in quote["document"]["versions"]]:
+                    quote = edit(client, quote, kind="add-version", destination=place).json()
+            # The first that a new quote has may be one of none of these places.
+            for one in quote["document"]["versions"]:
+                if one["destination"] not in PLACES:
+                    quote = edit(client, quote, kind="remove-version", destination=one["destination"]).json()
+            assemblies += [Assembly.model_validate(one["assembly"]) for one in resolved(client, quote)]
+            quotes.append(quote["id"])
+        start = time.perf_counter()
+        for number, assembly in enumerate(assemblies):
+            folder = scratch / f"bare-{number}"
+            folder.mkdir()
+            bare_of(assembly, Source(path=media), folder)
+        bare = time.perf_counter() - start
+        start = time.perf_counter()
+        asked = {one["id"] for one in client.post("/api/exports", json={"quotes": quotes}).json()["exports"]}
+        while any(
+            one["state"] in ("queued", "running") for one in client.get("/api/exports").json() if one["id"] in asked
+        ):
+            time.sleep(0.1)
+        whole = time.perf_counter() - start
+        done = sum(one["state"] == "done" for one in client.get("/api/exports").json() if one["id"] in asked)
+    length = sum(one.length_ms for one in assemblies) / 1000
+    return Row(
+        what=f"{done} versions of {len(QUOTES)} quotes, {length:.0f} s in all, exported in one go",
+        measured=f"{whole:.1f} s = {whole / bare:.2f} x", baseline=f"{bare:.1f} s bare ffmpeg, pictures alone",
+        aim="1.15 x", met=whole / bare <= 1.15,
+    )  # fmt: skip
 
 
 def _talk(duration_ms: int) -> Talk:

@@ -3,6 +3,7 @@
 import subprocess
 import sys
 import tempfile
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import httpx
@@ -11,7 +12,8 @@ from playwright.sync_api import Page, sync_playwright
 from nimble_quote.settings import PROJECT
 from nimble_quote.store.cluster import Cluster
 from tests.browser.conftest import ARGS
-from tests.conftest import RunningApp, find_words, is_live, start_app, wait_for, words_of
+from tests.conftest import Board, RunningApp, find_words, free_port, is_live, start_app, wait_for, words_of
+from tests.helpers import connected
 from tests.truth import RATE, truth_of
 
 TARGET = PROJECT / "docs" / "screenshots"
@@ -32,7 +34,9 @@ def main() -> None:
         scratch.chmod(0o755)
         cluster = Cluster(scratch / "postgres", durable=False)
         cluster.start()
-        running = start_app(cluster, scratch / "house", "pictures", search_by_meaning=True)
+        board = Board(scratch / "board", free_port())
+        board.start()
+        running = start_app(cluster, scratch / "house", "pictures", search_by_meaning=True, posting_services=board.url)
         try:
             subprocess.run([sys.executable, "-c", LOAD], env=running.environment, check=True, cwd=PROJECT)
             with running.client as client, sync_playwright() as playwright:
@@ -43,6 +47,7 @@ def main() -> None:
         finally:
             running.kill(running.workers)
             running.kill(running.servers)
+            board.kill()
             cluster.stop()
 
 
@@ -131,9 +136,29 @@ def take_all(page: Page, running: RunningApp, client: httpx.Client) -> None:
     wait_for(lambda: sum(e["state"] == "done" for e in client.get("/api/exports").json()) >= 3, "all clips", 300)
     take("outbox", "/outbox")
     take("house", "/house")
-    page.get_by_role("button", name="Edit Quay").click()
-    page.get_by_role("form", name="Edit Quay").scroll_into_view_if_needed()
-    take("styles")
+    _posted(client, quote)
+    take("post", f"/quote/{quote}/post")
+    page.goto(f"{running.url}/calendar")
+    page.wait_for_timeout(800)
+    page.locator("button[data-state=scheduled]").first.click()
+    take("calendar")
+
+
+def _posted(client: httpx.Client, quote: int) -> None:
+    """An evening's posts: one is out, others are scheduled or only planned."""
+    account = connected(client)["id"]
+    places = [one["destination"] for one in client.get(f"/api/quotes/{quote}").json()["document"]["versions"]]
+    today = datetime.now(UTC).date()
+    slips = [one for one in client.get("/api/shortlist").json()["slips"] if one["id"] != quote and one["destinations"]]
+    for days, (of, place) in enumerate(
+        [(quote, places[0]), (quote, places[1]), *((one["id"], one["destinations"][0]) for one in slips[:4])]
+    ):
+        wall = f"{today + timedelta(days=2 * days + 1)}T{('17:00', '07:45', '12:30')[days % 3]}"
+        body = {"quote_id": of, "destination": place, "account_id": account, "wall": wall}
+        post = client.post("/api/posts", json=body).json()["posts"][0]["id"]
+        if days < 2:
+            client.post(f"/api/posts/{post}/schedule", json={"now": days == 0}).raise_for_status()
+    wait_for(lambda: any(one["state"] == "posted" for one in client.get("/api/posts").json()), "a post", 60)
 
 
 LAMP = b"""<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><circle cx="50" cy="50" r="48" fill="#0B5454"/>
@@ -167,7 +192,7 @@ def _finished(page: Page, client: httpx.Client, running: RunningApp, quote: int)
 
 
 def _framed(page: Page, client: httpx.Client, running: RunningApp, talk: int) -> None:
-    """Frame, and how one framing is given to others, in a talk of three cameras."""
+    """Frame, in a talk of three cameras."""
     words = words_of(client, talk)
     first, last = find_words(words, "That is unfair,")[0], find_words(words, "It does, it really does.")[1]
     quote = client.post(f"/api/recordings/{talk}/quotes", json={"first": first, "last": last}).json()["id"]
@@ -179,9 +204,6 @@ def _framed(page: Page, client: httpx.Client, running: RunningApp, talk: int) ->
     page.get_by_label("Place in the cut").fill("0.4")
     page.wait_for_timeout(2500)
     page.screenshot(path=str(TARGET / "frame.png"))
-    page.keyboard.press("g")
-    page.wait_for_timeout(2500)
-    page.screenshot(path=str(TARGET / "give.png"))
     client.post(f"/api/quotes/{quote}/remove")
 
 

@@ -10,7 +10,14 @@ from hypothesis import strategies as st
 from nimble_quote.core.document.posting import Posting, PostText
 from nimble_quote.core.posting.checking import text_faults
 from nimble_quote.core.posting.counting import TextLimits, counted, length_of, sent_description, tag_written, tighter
-from nimble_quote.core.posting.drafting import drafted, drafted_title, excerpt, sentences_in, suggested_tags
+from nimble_quote.core.posting.drafting import (
+    drafted,
+    drafted_title,
+    excerpt,
+    sentences_in,
+    suggested_tags,
+    written_out,
+)
 from nimble_quote.core.posting.filling import NAMES, filled, unknown_names
 from nimble_quote.core.posting.timing import NoSuchZone, due, monday_of, spread, zone_named
 from nimble_quote.core.scopes import needed_scope
@@ -139,6 +146,14 @@ def test_an_excerpt_is_how_a_quote_begins_in_whole_sentences(sentences: list[str
     assert len(begun) <= 90
     assert begun[-1] in ".!?"
     assert sentences_in(words) == sentences
+
+
+def test_a_sentence_whose_beginning_was_cut_away_begins_with_a_capital():
+    assert (
+        written_out("What is the secret? there is no secret. “so” it is.")
+        == "What is the secret? There is no secret. “so” it is."
+    )
+    assert written_out("") == ""
 
 
 def test_an_excerpt_of_one_long_sentence_ends_at_a_word():

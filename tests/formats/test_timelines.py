@@ -198,3 +198,26 @@ def test_hostile_timelines_are_refused_with_a_reason():
     ]
     with pytest.raises(TimelineUnreadable, match="stands still"):
         read_otio(json.dumps(still))
+
+
+def test_a_dissolve_is_two_events_of_which_one_shows_nothing():
+    read = read_edl(
+        "TITLE: Lamps\nFCM: NON-DROP FRAME\n"
+        "001  A V C 01:00:04:05 01:00:04:14 01:00:00:00 01:00:00:09\n* FROM CLIP NAME: One\n"
+        "002  A V C 01:00:04:14 01:00:04:14 01:00:00:09 01:00:00:09\n"
+        "002  B V D 010 01:00:08:08 01:00:08:18 01:00:00:09 01:00:00:19\n* FROM CLIP NAME: One\n* TO CLIP NAME: Two\n",
+        Fraction(24),
+    )
+    assert [(one.media, one.end - one.first) for one in read.stretches] == [("One", 9), ("Two", 10)]
+    assert read.left_out == ("line 6: a transition, taken as a cut",)
+    with pytest.raises(TimelineUnreadable, match="shows anything"):
+        read_edl("001  A V C 01:00:04:14 01:00:04:14 01:00:00:09 01:00:00:09", Fraction(24))
+
+
+def test_a_stretch_that_comes_twice_in_the_cut_is_two():
+    event = "00{0}  A V C 00:00:04:00 00:00:05:00 00:00:0{1}:00 00:00:0{2}:00\n"
+    read = read_edl(event.format(1, 0, 1) + event.format(2, 1, 2), Fraction(25))
+    assert [(one.first, one.end) for one in read.stretches] == [(100, 125), (100, 125)]
+    # Picture and sound of one place of the cut are one.
+    both = event.format(1, 0, 1) + event.format(2, 0, 1).replace(" V ", " A ")
+    assert len(read_edl(both, Fraction(25)).stretches) == 1

@@ -14,6 +14,11 @@ _BY_GRAPHEMES = TextLimits()
 _ENDS = re.compile(r"(?<=[.!?…。！？])[\"”’»)]*\s+")
 
 
+def written_out(words: str) -> str:
+    """What is heard as it is written: a sentence whose beginning was cut away begins with a capital all the same."""
+    return " ".join(one[:1].upper() + one[1:] for one in sentences_in(words))
+
+
 def sentences_in(text: str) -> list[str]:
     """The sentences of a text, as its marks tell."""
     return [one.strip() for one in _ENDS.split(text) if one and one.strip()]

@@ -16,6 +16,7 @@ _EVENT = re.compile(
 )
 _OUR_SPEED = re.compile(r"\*\s*NIMBLE QUOTE SPEED\s*:\s*([\d.]+)")
 _SPEED = re.compile(r"M2\s+\S+\s+(-?[\d.]+)")
+_TO_NAME = re.compile(r"\*\s*TO CLIP NAME\s*:\s*(.+)", re.IGNORECASE)
 _NAME = re.compile(r"\*\s*(?:FROM CLIP NAME|SOURCE FILE)\s*:\s*(.+)", re.IGNORECASE)
 
 
@@ -53,8 +54,11 @@ def read_edl(text: str, rate: Fraction) -> ReadCut:
             if found["kind"] != "C":
                 left_out.append(f"line {number}: a transition, taken as a cut")
             events.append(_read(found, number, rate, drop))
-        elif (named := _NAME.match(said)) and events:
+        elif (named := _NAME.match(said)) and events and not events[-1].named:
             events[-1].media = named[1].strip()
+        elif (named := _TO_NAME.match(said)) and events:
+            # A transition names what it comes from, too: that was the event before.
+            events[-1].media, events[-1].named = named[1].strip(), True
         elif (speed := _SPEED.match(said)) and events:
             events[-1].times = float(speed[1]) / float(rate)
         elif (ours := _OUR_SPEED.match(said)) and events:
@@ -70,14 +74,20 @@ def read_edl(text: str, rate: Fraction) -> ReadCut:
     backwards = next((one for one in events if one.times <= 0), None)
     if backwards:
         raise TimelineUnreadable(f"Line {backwards.line} plays backwards or stands still, which a quote can't.")
-    return ReadCut(title=title, stretches=_once([one.stretch(rate) for one in events]), left_out=tuple(left_out))
+    # What a transition comes from is told by an event of no frames.
+    shown = [one for one in events if one.end > one.first]
+    if not shown:
+        raise TimelineUnreadable("No event of this list shows anything.")
+    return ReadCut(title=title, stretches=_once(shown, rate), left_out=tuple(left_out))
 
 
 class _Read:
     """An event, as far as it is read."""
 
-    def __init__(self, line: int, reel: str, first: int, end: int) -> None:
+    def __init__(self, line: int, reel: str, first: int, end: int, at: tuple[str, str]) -> None:
         self.line, self.media, self.first, self.end, self.times = line, reel, first, end, 1.0
+        self.at, self.named = at, False
+        """Where it stands in the cut, and whether its name is for good."""
 
     def stretch(self, rate: Fraction) -> Stretch:
         return Stretch(media=self.media, first=self.first, end=self.end, rate=rate, times=round(self.times, 4))
@@ -88,14 +98,15 @@ def _read(found: re.Match[str], number: int, rate: Fraction, drop: bool) -> _Rea
         first, end = (frame_of(found[name], rate, drop=drop) for name in ("a", "b"))
     except ValueError as wrong:
         raise TimelineUnreadable(f"Line {number}: {wrong}.") from wrong
-    if end <= first:
+    if end < first:
         raise TimelineUnreadable(f"Line {number} ends before it begins.")
-    return _Read(number, found["reel"], first, end)
+    return _Read(number, found["reel"], first, end, (found["c"], found["d"]))
 
 
-def _once(stretches: list[Stretch]) -> list[Stretch]:
-    """Picture and sound may be told one by one: the same stretch twice in a row is one."""
-    return [one for number, one in enumerate(stretches) if number == 0 or one != stretches[number - 1]]
+def _once(events: list[_Read], rate: Fraction) -> list[Stretch]:
+    """Picture and sound may be told one by one: the same stretch twice in a row at one place of the cut is one."""
+    told = [(one.stretch(rate), one.at) for one in events]
+    return [one for number, (one, at) in enumerate(told) if number == 0 or (one, at) != told[number - 1]]
 
 
 def _line(text: str) -> str:
