@@ -79,7 +79,7 @@ class PostRow:
 
 
 _SELECT = """
-    select p.id, p.quote_id, h.document->>'title' as quote_title, q.removed_at is not null as quote_removed, q.recording_id,
+    select p.id, p.quote_id, h.document->>'title' as quote_title, q.removed_at is not null or r.removed_at is not null as quote_removed, q.recording_id,
         r.title as recording_title, p.destination, d.name as destination_name, d.shape, p.account_id, a.name as account_name,
         a.limits->>'name' as service, p.export_id, e.file_path, w.state::text as export_state, w.problem as export_problem,
         e.planned_frames * 1000.0::double precision * e.rate_den / e.rate_num as planned_ms,
@@ -142,7 +142,7 @@ async def between(conn: Connection, first: date, after: date) -> list[PostRow]:
         await cursor.execute(
             _SELECT
             + """ where p.wall >= %(first)s and p.wall < %(after)s and p.state not in ('cancelled', 'removed')
-                  and (q.removed_at is null or p.state = 'posted') order by p.wall, p.id""",
+                  and (q.removed_at is null or p.state <> 'draft') order by p.wall, p.id""",
             _GIVEN | {"first": first, "after": after},
         )
         return await cursor.fetchall()
@@ -153,7 +153,7 @@ async def newest(conn: Connection, most: int = 500) -> list[PostRow]:
     async with conn.cursor(row_factory=class_row(PostRow)) as cursor:
         await cursor.execute(
             _SELECT
-            + """ where p.state not in ('cancelled', 'removed') and (q.removed_at is null or p.state = 'posted')
+            + """ where p.state not in ('cancelled', 'removed') and (q.removed_at is null or p.state <> 'draft')
                   order by p.due_at desc, p.id desc limit %(most)s""",
             _GIVEN | {"most": most},
         )

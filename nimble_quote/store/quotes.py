@@ -229,8 +229,13 @@ async def set_removed(conn: Connection, quote_id: int, removed: bool) -> None:
 
 
 async def purge(conn: Connection) -> None:
-    """Drops quotes that were removed over a day ago, with their history, exports and approvals."""
-    await conn.execute("delete from quote where removed_at < now() - make_interval(days => %s)", [KEPT_DAYS])
+    """Drops quotes that were removed over a day ago, with their history, exports and approvals. Those that were posted stay, so that
+    it is known where, and those that are about to be until that is settled."""
+    await conn.execute(
+        """delete from quote q where removed_at < now() - make_interval(days => %s) and not exists (
+               select from post p where p.quote_id = q.id and p.state in ('scheduled', 'sending', 'posted', 'removing'))""",
+        [KEPT_DAYS],
+    )
 
 
 async def history(conn: Connection, quote_id: int) -> list[RevisionRow]:

@@ -259,10 +259,14 @@ async def set_removed(conn: Connection, recording_id: int, removed: bool) -> Non
 
 async def purge(conn: Connection) -> list[str]:
     """Drops recordings that were removed over a day ago, with all that hangs on them; their contents. Their files belong to
-    nothing any more, and are freed (`media_files.free`)."""
+    nothing any more, and are freed (`media_files.free`). One that is still to be posted of is kept until that is settled."""
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
-            "delete from recording where removed_at < now() - make_interval(days => %s) returning content", [KEPT_DAYS]
+            """delete from recording r where removed_at < now() - make_interval(days => %s) and not exists (
+                   select from post p join quote q on q.id = p.quote_id
+                   where q.recording_id = r.id and p.state in ('scheduled', 'sending', 'removing'))
+               returning content""",
+            [KEPT_DAYS],
         )
         return await cursor.fetchall()
 

@@ -5,8 +5,6 @@ import os
 import random
 import signal
 import sqlite3
-import subprocess
-import sys
 import time
 from collections import Counter
 from collections.abc import Iterator
@@ -15,47 +13,39 @@ from typing import Any
 
 import httpx
 
-from nimble_quote.settings import PROJECT
+from nimble_quote.store.cluster import Cluster
 from tests.bench.table import Row
-from tests.conftest import answers, free_port, wait_for
+from tests.conftest import Board, RunningApp, answers, free_port, put_demo, start_app, wait_for
 from tests.helpers import connected, keep
 
 KILLS = 100
-WHO = {
-    "server": "nimble_quote.api.serve:app", "worker": "nimble_quote.cli work", "stand-in": "nimble_quote.standins.posting",
-    "database": "postgres -D",
-}  # fmt: skip
+WHO = ("server", "worker", "stand-in", "server", "worker", "stand-in", "database")
 SAID = ("Keep the wick short.", "It blackens the glass,", "A long wick looks brighter for an hour, and then it smokes.")
 
 
 def measure(scratch: Path) -> Iterator[Row]:
-    """Starts the application as `./run` does, and kills its parts."""
-    data, port = scratch / "killed", free_port()
-    command = [sys.executable, "-m", "nimble_quote.cli", "serve", "--data", str(data), "--port", str(port)]
-    served = subprocess.Popen(
-        command, cwd=PROJECT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True
-    )
+    """Starts a house with a database that keeps what it was told, and kills its parts; each is started again as it is killed."""
+    cluster = Cluster(scratch / "killed-postgres")
+    cluster.start()
+    board = Board(scratch / "killed-board", free_port())
+    board.start()
+    running = start_app(cluster, scratch / "killed", "killed", posting_services=board.url)
     try:
-        house = _House(f"http://127.0.0.1:{port}", data, served.pid)
-        yield from house.measured()
+        yield from _House(running, board, cluster).measured()
     finally:
-        served.send_signal(signal.SIGTERM)
-        served.wait(30)
+        running.kill(running.workers)
+        running.kill(running.servers)
+        board.kill()
+        cluster.stop()
 
 
 class _House:
     """A house that posts, and is killed."""
 
-    def __init__(self, address: str, data: Path, pid: int) -> None:
-        wait_for(lambda: answers(f"{address}/api/catalogue"), "the application", 180)
-        self.client = httpx.Client(base_url=address, timeout=20)
-        self.data, self.pid = data, pid
-        talk = wait_for(
-            lambda: [
-                one["id"] for one in self.client.get("/api/recordings").json() if one["title"] == "Keep the wick short"
-            ],
-            "the talk",
-        )[0]
+    def __init__(self, running: RunningApp, board: Board, cluster: Cluster) -> None:
+        self.running, self.board, self.cluster = running, board, cluster
+        self.client = httpx.Client(base_url=running.url, timeout=20)
+        talk = put_demo(running, "keep-the-wick-short")
         self.quotes = [keep(self.client, talk, text) for text in SAID]
         self.account = connected(self.client)["id"]
         self.posts: list[int] = []
@@ -71,21 +61,28 @@ class _House:
         while sum(killed.values()) < KILLS:
             self._patiently(self._post_one)
             time.sleep(self.random.uniform(0.2, 2.0))
-            who = self.random.choice(list(WHO))
-            killed[who] += self._kill(who)
+            who = self.random.choice(WHO)
+            self._kill(who)
+            killed[who] += 1
             self._patiently(self._look_at_what_is_shown)
         self._settled()
+        told_of = [one for one in self.posts if self._state(one) == "failed"]
+        for one in told_of:
+            # As a person does who is told: sent once more.
+            self.client.post(f"/api/posts/{one}/schedule", json={"now": True, "again": True}).raise_for_status()
+        self._settled()
         took = time.monotonic() - began
+        self.posts = [one["id"] for one in self._get("/api/posts") if one["state"] != "draft"]
         states = Counter(self._state(one) for one in self.posts)
-        with sqlite3.connect(self.data / "board" / "board.sqlite") as kept:
+        with sqlite3.connect(self.board.folder / "board.sqlite") as kept:
             published = Counter(count for (count,) in kept.execute("select published from post"))
             shown = kept.execute("select count(*) from post where state = 'processing'").fetchone()[0]
         lost = len(self.posts) - states["posted"]
-        twice = sum(count for often, count in published.items() if often > 1) + max(0, shown - len(self.posts))
+        twice = sum(count for often, count in published.items() if often > 1) + max(0, shown - states["posted"])
         told = ", ".join(f"{count} {who}" for who, count in killed.most_common())
         yield Row(
             what=f"{KILLS} kills ({told}) while {len(self.posts)} posts were made and sent",
-            measured=f"{len(self.half)} half made and shown, {twice} posted twice, {lost} lost; all there after {took:.0f} s",
+            measured=f"{len(self.half)} half made and shown, {twice} posted twice, {lost} lost; {len(told_of)} told as failed and sent again; all there after {took:.0f} s",
             baseline=f"without kills {len(self.quotes)} in {quiet:.0f} s", aim="0, 0, 0", met=not (self.half or twice or lost),
         )  # fmt: skip
 
@@ -145,24 +142,26 @@ class _House:
                 if sent.is_success and len(sent.content) != one["facts"]["size_bytes"]:
                     self.half.append(one["file_name"])
 
-    def _kill(self, who: str) -> int:
-        """Kills a part as if the power had gone; 1 where it was there to be killed."""
-        for folder in Path("/proc").iterdir():
-            if not folder.name.isdigit():
-                continue
-            try:
-                line = (folder / "cmdline").read_bytes().replace(b"\0", b" ").decode()
-                if WHO[who] in line and self._is_ours(int(folder.name)):
-                    os.kill(int(folder.name), signal.SIGKILL)
-                    return 1
-            except (OSError, ValueError):
-                continue
-        return 0
-
-    def _is_ours(self, pid: int) -> bool:
-        line = Path(f"/proc/{pid}/cmdline").read_bytes().decode()
-        environment = Path(f"/proc/{pid}/environ").read_bytes().decode(errors="replace")
-        return str(self.data) in line or str(self.data) in environment
+    def _kill(self, who: str) -> None:
+        """Kills a part as if the power had gone, and starts it again."""
+        if who == "server":
+            self.running.kill(self.running.servers)
+            self.running.start_server()
+        elif who == "worker":
+            self.running.kill(self.running.workers)
+            self.running.start_worker()
+        elif who == "stand-in":
+            self.board.kill()
+            self.board.start()
+        else:
+            os.kill(int((self.cluster.folder / "data" / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+            time.sleep(0.2)
+            self.cluster.start()
+            if any(one.poll() is not None for one in self.running.workers):
+                # It ends where its database does.
+                self.running.kill(self.running.workers)
+                self.running.start_worker()
+        wait_for(lambda: answers(f"{self.running.url}/api/catalogue"), "all to be up again", 120)
 
     def _state(self, post: int) -> str:
         for quote in self.quotes:

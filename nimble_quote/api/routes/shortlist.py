@@ -196,7 +196,8 @@ async def read_back(table: Annotated[bytes, Depends(_table)], conn: TheConnectio
 @router.post("/shortlist/week")
 async def suggest(asked: WeekAsked, conn: TheConnection, server: TheServer) -> list[WeekPost]:
     """A balanced week of posts, each with its reason and what it could be swapped for."""
-    rows = [row for row in await shortlist.of_quotes(conn, asked.quotes) if row.mark in ("candidate", "picked")]
+    listed = await shortlist.of_quotes(conn, asked.quotes)
+    rows = [row for row in listed if row.mark in ("candidate", "picked") and not row.posted]
     lately = await shortlist.talks_posted(conn, asked.days)
     views = await slip_views(conn, server, rows)
     candidates = [await _candidate(conn, server, row, view, lately) for row, view in zip(rows, views, strict=True)]

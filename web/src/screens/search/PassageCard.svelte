@@ -47,7 +47,7 @@
 		{/if}
 		<span class="facts"><b>{seconds(passage.length_ms)}</b> · {passage.fits}</span>
 		{#each passage.quotes.filter((one) => one.id !== kept) as quote (quote.id)}
-			<a class="used" href="/quote/{quote.id}/trim">in the quote “{quote.title}”</a>
+			<a class="used" href="/quote/{quote.id}/trim">in the quote “{quote.title}”{quote.posted ? `, posted to ${quote.posted}` : quote.made ? ', exported' : ''}</a>
 		{/each}
 		{#if passage.by_meaning}<span class="close" title="Found by what it means, not by its words">close in meaning</span>{/if}
 		{#if passage.missing.length}<span class="missing">without {passage.missing.map((one) => `“${one}”`).join(', ')}</span>{/if}
