@@ -1,5 +1,6 @@
 """What tests share: a database server of their own, made media, and the application running as a person has it."""
 
+import contextlib
 import os
 import signal
 import socket
@@ -152,7 +153,8 @@ class RunningApp:
     def kill(self, processes: list["subprocess.Popen[bytes]"]) -> None:
         """As if the power had gone: no signal that could be handled, children too."""
         for process in processes:
-            os.killpg(process.pid, signal.SIGKILL)
+            with contextlib.suppress(ProcessLookupError):
+                os.killpg(process.pid, signal.SIGKILL)
             process.wait()
         processes.clear()
 

@@ -231,12 +231,13 @@ async def drop(conn: Connection, export_id: int) -> None:
 
 
 async def older_waiting(conn: Connection, quote_id: int, destination: str, revision: int, making: Making) -> list[int]:
-    """The work of exports of a version, of older revisions, that nobody has begun."""
+    """The work of exports of a version, of older revisions, that nobody has begun, and no post waits for."""
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
             """select w.id from work w join export e on e.id = w.export_id
                where e.quote_id = %s and e.destination = %s and e.revision < %s and w.state = 'queued'
-                   and e.making = %s""",
+                   and e.making = %s
+                   and not exists (select from post p where p.export_id = e.id and p.state in ('scheduled', 'sending'))""",
             [quote_id, destination, revision, Jsonb(making.model_dump(mode="json"))],
         )
         return await cursor.fetchall()

@@ -215,6 +215,13 @@ def test_a_quote_that_changes_is_told_and_sent_as_it_was_until_that_is_renewed(
             assert scheduled["clip"] == "making"
             again = client.post(f"/api/posts/{post['id']}/schedule", json={}).json()
             assert again["export_id"] == scheduled["export_id"], "a clip that is being made is that clip"
+            newer = edit(client, own, kind="rename", title="The glass").json()
+            client.post(f"/api/quotes/{own['id']}/exports", json={"destinations": [own["place"]]}).raise_for_status()
+            waiting = {one["id"]: one["state"] for one in client.get("/api/exports").json()}
+            assert waiting[scheduled["export_id"]] == "queued", (
+                "a clip that a post waits for does not give way to a newer one"
+            )
+            edit(client, newer, kind="rename", title=own["document"]["title"]).raise_for_status()
             client.post(f"/api/exports/{scheduled['export_id']}/remove").raise_for_status()
             assert as_it_is(client, post)["clip"] == "none"
             assert now(client, post).json()["clip"] == "making"

@@ -60,7 +60,7 @@ class _House:
         began, killed = time.monotonic(), Counter[str]()
         while sum(killed.values()) < KILLS:
             self._patiently(self._post_one)
-            time.sleep(self.random.uniform(0.2, 2.0))
+            time.sleep(self.random.uniform(0.2, 5.0))
             who = self.random.choice(WHO)
             self._kill(who)
             killed[who] += 1
@@ -157,11 +157,14 @@ class _House:
             os.kill(int((self.cluster.folder / "data" / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
             time.sleep(0.2)
             self.cluster.start()
-            if any(one.poll() is not None for one in self.running.workers):
-                # It ends where its database does.
-                self.running.kill(self.running.workers)
-                self.running.start_worker()
         wait_for(lambda: answers(f"{self.running.url}/api/catalogue"), "all to be up again", 120)
+        self._keep_going()
+
+    def _keep_going(self) -> None:
+        """A worker ends where its database does: it is started again, as whoever started it does."""
+        if any(one.poll() is not None for one in self.running.workers):
+            self.running.kill(self.running.workers)
+            self.running.start_worker()
 
     def _state(self, post: int) -> str:
         for quote in self.quotes:
@@ -172,6 +175,7 @@ class _House:
 
     def _settled(self) -> None:
         def done() -> bool:
+            self._keep_going()
             try:
                 return all(self._state(one) in ("posted", "failed") for one in self.posts)
             except (httpx.HTTPError, ValueError):

@@ -44,7 +44,7 @@
 			</form>
 		{:else}
 			<div class="row">
-				{#if finding.mend}<Button kind="main" onclick={() => check.mend(finding)}>{finding.mend_says}</Button>{/if}
+				{#if finding.mend}<Button kind="main" onclick={() => check.mend(finding)}>{finding.mend_says}{check.mends(finding).length > 1 ? `, all ${check.mends(finding).length}` : ''}</Button>{/if}
 				{#if finding.step}<Button onclick={ongo}>Fix in {STEP_NAMES[finding.step]}</Button>{/if}
 				{#if stop}<Button kind="quiet" onclick={() => { asking = true; reason = ''; }}>Overrule…</Button>
 				{:else}<Button kind="quiet" title="It stays quiet until what it is about changes (M)" onclick={() => check.accept(finding, 'Marked as fine')}>Mark as fine</Button>{/if}

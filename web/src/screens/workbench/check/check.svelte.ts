@@ -1,11 +1,13 @@
 /** What is in hand in Check: what is wrong with every version, told once where it is the same, and the finding that is looked at. */
-import type { Finding, Version } from '$api/client';
+import type { Edit, Finding, Version } from '$api/client';
 import { stretchesOf } from '$player/stretches';
 import type { Bench } from '../bench.svelte';
 import { alike, together, type Told } from './together';
 
 export type Group = { destination: string; version: Version | null; findings: Told[] };
 
+/** Edits of one caption alone. */
+const APART: Edit['kind'][] = ['place-caption', 'change-cue-look'];
 const same = (one: Finding, other: Finding) => one.says === other.says && one.do === other.do;
 
 export class Check {
@@ -70,8 +72,18 @@ export class Check {
 		return this.bench.accept(this.#meant(finding), reason);
 	}
 
-	/** Makes the edit that mends a finding. */
+	/** The edits that mend a finding: of several captions that are told as one each, where none of them has to do with another. */
+	mends(finding: Told): Edit[] {
+		if (!finding.mend) return [];
+		if (!finding.more || !APART.includes(finding.mend.kind)) return [finding.mend];
+		const every = [finding, ...this.#meant(finding)].flatMap((one) => (one.mend?.kind === finding.mend!.kind ? [one.mend] : []));
+		// A caption that is told of in several versions is mended once.
+		const about = (edit: Edit) => ('first' in edit ? `${edit.first}` : JSON.stringify(edit));
+		return every.filter((one, at) => every.findIndex((other) => about(other) === about(one)) === at);
+	}
+
+	/** Makes the edits that mend a finding, one after another, as far as none is refused. */
 	async mend(finding: Told): Promise<void> {
-		if (finding.mend) await this.bench.edit(finding.mend);
+		for (const one of this.mends(finding)) if (!(await this.bench.edit(one))) return;
 	}
 }

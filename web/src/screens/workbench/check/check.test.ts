@@ -62,6 +62,23 @@ describe('checking all versions', () => {
 		expect(bench.edits).toEqual([{ kind: 'rename', title: 'x' }]);
 	});
 
+	it('mends all captions that are told as one, each once, and stops where one is refused', async () => {
+		const cue = (first: number, height: number, kind = 'place-caption') =>
+			found(`cue ${first} ${height}`, { check: 'covered', step: 'captions', mend: { kind, first, last: first + 2, height } as never, mend_says: 'Move it clear' });
+		const { check, bench } = over({ tall: [cue(1, 0.5), cue(4, 0.6)], wide: [cue(1, 0.7)] });
+		const told = check.list[0]!.finding;
+		expect(check.mends(told)).toHaveLength(2);
+		await check.mend(told);
+		expect(bench.edits).toMatchObject([{ first: 1, height: 0.5 }, { first: 4, height: 0.6 }]);
+		bench.edits.length = 0;
+		bench.edit = (edit: unknown) => { bench.edits.push(edit); return Promise.resolve(false); };
+		await check.mend(told);
+		expect(bench.edits).toHaveLength(1);
+		// Captions that are joined have to do with each other.
+		const joined = over({ tall: [cue(1, 0, 'join-captions'), cue(4, 0, 'join-captions')] });
+		expect(joined.check.mends(joined.check.list[0]!.finding)).toHaveLength(1);
+	});
+
 	it('knows which versions play in step', () => {
 		const { check } = over({ tall: [], wide: [], square: [] }, { square: 80 });
 		expect(check.versions.map((version) => check.inStep(version))).toEqual([true, true, false]);
