@@ -7,7 +7,7 @@ from itertools import pairwise
 from typing import Annotated, Literal
 from uuid import uuid4
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from nimble_quote.api.checking import checked, require_free
 from nimble_quote.api.sources import sources_of
@@ -39,6 +39,9 @@ class ExportRequest(BaseModel):
     """Which versions to make; all of them where none is named. How they are coded, how large each is to be (in millions of bytes,
     by destination), and what else is made of the quote."""
 
+    model_config = ConfigDict(
+        json_schema_extra={"examples": [{"destinations": ["tall-60"], "quality": "usual", "also": ["mp3"]}]}
+    )
     destinations: list[str] = Field(default=[], max_length=40)
     codec: Codec = "h264"
     quality: Quality = "usual"

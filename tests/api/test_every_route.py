@@ -1,6 +1,7 @@
 """Every route of the API, asked for what its description allows and for what it does not: never a mistake of ours, and an
 answer of the kind that the description tells."""
 
+import os
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -23,8 +24,9 @@ from tests.conftest import RunningApp, bring_in, start_app
 from tests.helpers import keep
 
 CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
-EACH = 3
-"""Requests of each kind to each route; more of them find little more and take longer."""
+EACH = int(os.environ.get("NIMBLE_QUOTE_FUZZ_EACH", "3"))
+"""Requests of each kind to each route; more of them find little more and take longer: `tests.bench fuzz` makes 10,000."""
+_CALLS: list[str] = []
 _ENDLESS = "/api/changes"
 """It answers for as long as somebody listens."""
 
@@ -42,6 +44,8 @@ def own_app(cluster: Cluster, clip: Path, tmp_path_factory: pytest.TempPathFacto
     yield running
     running.kill(running.workers)
     running.kill(running.servers)
+    if told := os.environ.get("NIMBLE_QUOTE_FUZZ_TOLD"):
+        Path(told).write_text(str(len(_CALLS)))
 
 
 @pytest.mark.parametrize("mode", GenerationMode)
@@ -53,6 +57,7 @@ def test_a_route_answers_as_described(
     @settings(max_examples=EACH, deadline=None, derandomize=True, database=None,
               suppress_health_check=list(HealthCheck), phases=[Phase.generate])  # fmt: skip
     def ask(case: schemathesis.Case) -> None:
+        _CALLS.append(case.path)
         case.call_and_validate(base_url=own_app.url, checks=CHECKS, timeout=30)
 
     try:

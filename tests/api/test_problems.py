@@ -4,6 +4,7 @@ import errno
 from pathlib import Path
 
 import httpx
+import jsonschema_rs
 import psycopg
 import pytest
 from fastapi import FastAPI
@@ -95,3 +96,17 @@ def test_every_code_is_told_in_the_description_of_the_api_and_means_one_thing(tm
     assert len(set(named)) == len(named), "each refusal has a code of its own"
     assert set(named) < set(told)
     assert {"edit-refused", "stale-revision", "not-found", "too-busy", "invalid"} < set(told)
+
+
+def test_the_description_says_how_programs_come_in_and_shows_what_to_send():
+    described = make_app(Settings(media_root=Path("/nonexistent"))).openapi()
+    assert described["components"]["securitySchemes"]["token"] == {
+        "type": "http", "scheme": "bearer", "description": "A token made in House. On this machine none is needed.",
+    }  # fmt: skip
+    schemas = described["components"]["schemas"]
+    shown = {name: one["examples"] for name, one in schemas.items() if "examples" in one}
+    assert {"Selection", "Change", "ExportRequest", "Planned", "TokenWanted", "WebhookWanted"} <= set(shown)
+    for name, examples in shown.items():
+        schema = {"$ref": f"#/components/schemas/{name}", "components": {"schemas": schemas}}
+        for one in examples:
+            jsonschema_rs.validator_for(schema).validate(one)

@@ -1,6 +1,6 @@
 """What is measured, each beside its baseline in the same run: `.venv/bin/python -m tests.bench [PART …] [--long]`.
 
-The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers`, `framing`, `captions`, `finishing`, `delivering` and `posting`; all of them where none
+The parts are `export`, `load`, `screens`, `bringing-in`, `readers`, `search`, `finder`, `judging`, `fixtures`, `trim`, `lists`, `layers`, `framing`, `captions`, `finishing`, `delivering`, `posting` and `fuzz`; all of them where none
 is named. `--long` adds the memory of a three-hour recording, which takes a quarter of an hour.
 """
 
@@ -22,6 +22,7 @@ from tests.bench import (
     finishing,
     fixtures,
     framing,
+    fuzzing,
     judging,
     layers,
     lists,
@@ -54,6 +55,7 @@ PARTS = (
     "finishing",
     "delivering",
     "posting",
+    "fuzz",
 )
 
 
@@ -81,6 +83,7 @@ def main() -> None:
                 "captions": lambda: captions.measure(running, scratch),
                 "finishing": lambda: finishing.measure(running, scratch),
                 "delivering": lambda: delivering.measure(running, scratch),
+                "fuzz": lambda: [fuzzing.measure(scratch)],
                 "posting": lambda: posting.measure(scratch),
                 "framing": lambda: framing.measure(running, scratch),
                 "lists": lambda: lists.measure(running),

@@ -9,7 +9,7 @@ from zoneinfo import available_timezones
 
 from fastapi import APIRouter, Query, Response
 from fastapi.responses import RedirectResponse
-from pydantic import AfterValidator, BaseModel, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.posting import names_of, post_view, posting_of, schedule_post
@@ -94,6 +94,19 @@ class SignInView(BaseModel):
 class Planned(BaseModel):
     """A post: of a version of a quote, to an account, at a time on the clock of a zone (the house's where none is told)."""
 
+    model_config = ConfigDict(
+        json_schema_extra={
+            "examples": [
+                {
+                    "quote_id": 3,
+                    "destination": "tall-60",
+                    "account_id": 1,
+                    "wall": "2027-01-12T17:00",
+                    "zone": "Europe/Lisbon",
+                }
+            ]
+        }
+    )
     quote_id: RowId
     destination: str = Field(max_length=80)
     account_id: RowId | None = None
@@ -113,6 +126,7 @@ class WeekOfPosts(BaseModel):
 class When(BaseModel):
     """When a post is due."""
 
+    model_config = ConfigDict(json_schema_extra={"examples": [{"wall": "2027-01-13T07:45"}]})
     wall: Wall
     zone: Zone | None = None
 

@@ -4,7 +4,7 @@ import asyncio
 from typing import Annotated, Any
 
 from fastapi import APIRouter
-from pydantic import BaseModel, StringConstraints, TypeAdapter, ValidationError
+from pydantic import BaseModel, ConfigDict, StringConstraints, TypeAdapter, ValidationError
 
 from nimble_quote.api.checking import checked
 from nimble_quote.api.exporting import ExpectedSize, ExportRequest, ask_for_all, expected_sizes
@@ -40,6 +40,11 @@ Person = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, m
 class Change(BaseModel):
     """An edit, the revision that the person saw when they made it, and what they call themselves."""
 
+    model_config = ConfigDict(
+        json_schema_extra={
+            "examples": [{"on_revision": 3, "edit": {"kind": "rename", "title": "Keep the wick short"}, "by": "Ada"}]
+        }
+    )
     on_revision: Revision
     edit: Edit
     by: Person | None = None

@@ -1,6 +1,6 @@
 """Quotes as lists and the map show them."""
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict
 
 from nimble_quote.core.destinations import Gauge
 from nimble_quote.core.timebase import Span
@@ -42,6 +42,7 @@ class SpokenLine(BaseModel):
 class Selection(BaseModel):
     """Words chosen on the page, first and last included."""
 
+    model_config = ConfigDict(json_schema_extra={"examples": [{"first": 120, "last": 164}]})
     first: int
     last: int
 
