@@ -63,7 +63,7 @@
 		<Button type="submit" kind="main" disabled={!wanted.length || !(posts >= house.ranges.posts.least)}>Suggest</Button>
 	</form>
 	{#if list.week}
-		{#if list.week.length < posts}<p class="few">Only {many(list.week.length, 'quote')} on this list can be posted there. Parked, done and posted ones are left out.</p>{/if}
+		{#if list.week.length < posts}<p class="few">{list.week.length ? `Only ${many(list.week.length, 'quote')}` : 'No quote'} on this list can be posted there. Parked, done and posted ones are left out.</p>{/if}
 		<ol>
 			{#each list.week as post, i (i)}
 				{@const one = slip(post.quote_id)}

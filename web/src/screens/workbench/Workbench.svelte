@@ -126,6 +126,7 @@
 						{STEP_NAMES[one]}{#if one === 'check' && wrong}<b class="count">{wrong}</b>{/if}
 					</a>
 				{/each}
+				<a href="/quote/{id}/post" title="Its text, its posts, and handing it to a phone">Post</a>
 			</nav>
 			<div class="tools">
 				<Button kind="quiet" aria-label="Undo" title={undoTitle(bench.quote)} disabled={!bench.quote.undo_said} onclick={() => bench.undo()}>
