@@ -281,13 +281,20 @@ async def renew(conn: Connection, post_id: int) -> PostRow:
 
 
 async def put_off(conn: Connection, post_id: int, problem: str, after_s: float | None) -> None:
-    """Has a post tried again: after as long as its service asks for, or longer each time."""
+    """Has a post tried again: after as long as its service asks for, or longer each time. What a service asks for holds for all that
+    goes to the same account."""
     await conn.execute(
         """update post set tries = tries + 1, problem = %(problem)s, not_before = now() + coalesce(
                make_interval(secs => %(after)s), least(make_interval(secs => 5 * 2 ^ least(tries, 12)), %(longest)s))
            where id = %(id)s""",
         {"id": post_id, "problem": problem[:1000], "after": after_s, "longest": LONGEST_WAIT},
     )
+    if after_s is not None:
+        await conn.execute(
+            """update post set not_before = greatest(not_before, now() + make_interval(secs => %s))
+               where account_id = (select account_id from post where id = %s) and state in ('scheduled', 'sending', 'removing')""",
+            [after_s, post_id],
+        )
 
 
 async def end(

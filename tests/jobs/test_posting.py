@@ -122,6 +122,23 @@ async def test_a_post_that_is_put_off_waits_as_long_as_is_asked_or_longer_each_t
     assert waits == [7, 10, 20, 40]
 
 
+async def test_a_service_that_wants_to_be_left_alone_is_by_all_that_goes_to_the_account(
+    conn: Connection, sealing: Sealing
+):
+    by, other = await account(conn, sealing), await account(conn, sealing)
+    made = []
+    for where in (by, by, other):
+        quote_id = await quote(conn)
+        made.append(await planned(conn, quote_id, where))
+        await posts.schedule(conn, made[-1], await exported(conn, quote_id), PostText(title="Wicks"))
+        await posts.move_to_now(conn, made[-1])
+    assert set(made) <= set(await posts.due(conn))
+    await posts.put_off(conn, made[0], "busy", 60.0)
+    due_now = set(await posts.due(conn))
+    assert made[2] in due_now
+    assert not {made[0], made[1]} & due_now
+
+
 async def test_secrets_are_read_by_their_key_alone(conn: Connection, sealing: Sealing, tmp_path: Path):
     kept = sealing.seal("a token")
     assert b"token" not in kept
