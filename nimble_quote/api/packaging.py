@@ -294,12 +294,7 @@ async def _places(conn: Connection, package: Package) -> dict[str, str]:
         now = await catalogues.whole(conn)
         same = _place_here(one, now)
         if same is None:
-            names = {other.name.casefold() for other in now.destinations}
-            name = next(
-                name
-                for name in (one.name, *(f"{one.name[:50]} {n}" for n in range(2, 1000)))
-                if name.casefold() not in names
-            )
+            name = _free_name(one.name, [other.name for other in now.destinations])
             wanted = Wanted(
                 name=name, width=one.width, height=one.height, limit_ms=one.limit_ms, largest_mb=one.largest_mb, covered=one.covered,
                 rate=str(one.rate) if one.rate else None, file_name=one.file_name, texts=one.texts,
@@ -320,15 +315,16 @@ async def _styles(conn: Connection, package: Package) -> dict[str, str]:
         now = await catalogues.whole(conn)
         same = _style_here(wanted.look, now)
         if same is None:
-            names = {other.name.casefold() for other in now.styles}
-            name = next(
-                name
-                for name in (wanted.name, *(f"{wanted.name[:50]} {n}" for n in range(2, 1000)))
-                if name.casefold() not in names
-            )
+            name = _free_name(wanted.name, [other.name for other in now.styles])
             same = await styles.add(conn, wanted.model_copy(update={"name": name}), None)
         out[id_] = same
     return out
+
+
+def _free_name(name: str, taken: Sequence[str]) -> str:
+    """A name, with a number where another has it."""
+    known = {one.casefold() for one in taken}
+    return next(one for one in (name, *(f"{name[:50]} {n}" for n in range(2, 10_000))) if one.casefold() not in known)
 
 
 def _renamed(

@@ -1,6 +1,5 @@
 """Accounts with services that clips are posted to, and sign-ins that have been begun."""
 
-import hashlib
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -10,7 +9,7 @@ from psycopg.types.json import Jsonb
 from nimble_quote.core.posting.counting import TextLimits
 from nimble_quote.services.posting import Account, ServiceView, Tokens
 from nimble_quote.store.database import Connection, NotFound
-from nimble_quote.store.sealing import SealBroken, Sealing
+from nimble_quote.store.sealing import SealBroken, Sealing, hash_of
 
 _SIGN_IN_KEPT = timedelta(minutes=10)
 
@@ -46,7 +45,7 @@ async def begin_sign_in(conn: Connection, sealing: Sealing, service: str, state:
     await conn.execute("delete from posting_sign_in where created_at < now() - %s", [_SIGN_IN_KEPT])
     await conn.execute(
         "insert into posting_sign_in (state_hash, service, verifier) values (%s, %s, %s)",
-        [_hash(state), service, sealing.seal(verifier)],
+        [hash_of(state), service, sealing.seal(verifier)],
     )
 
 
@@ -54,7 +53,7 @@ async def end_sign_in(conn: Connection, sealing: Sealing, state: str) -> tuple[s
     """The service and the verifier of a sign-in that somebody came back from: once. Raises `NotFound`."""
     cursor = await conn.execute(
         "delete from posting_sign_in where state_hash = %s and created_at > now() - %s returning service, verifier",
-        [_hash(state), _SIGN_IN_KEPT],
+        [hash_of(state), _SIGN_IN_KEPT],
         binary=True,
     )
     row = await cursor.fetchone()
@@ -130,7 +129,3 @@ async def remove(conn: Connection, account_id: int) -> None:
     )
     if cursor.rowcount != 1:
         raise NotFound("There is no such account.")
-
-
-def _hash(secret: str) -> bytes:
-    return hashlib.sha256(secret.encode()).digest()

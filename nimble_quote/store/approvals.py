@@ -3,7 +3,6 @@
 The address of the page is known to whoever was given it and to nobody else: only its hash is kept.
 """
 
-import hashlib
 import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -13,6 +12,7 @@ from typing import Literal
 from psycopg.rows import class_row
 
 from nimble_quote.store.database import Connection, NotFound
+from nimble_quote.store.sealing import hash_of
 
 Answer = Literal["approved", "change wanted"]
 
@@ -51,7 +51,7 @@ async def ask(conn: Connection, quote_id: int, revision: int, days: int) -> str:
     secret = secrets.token_urlsafe(24)
     await conn.execute(
         "insert into approval (quote_id, revision, address_hash, expires_at) values (%s, %s, %s, now() + %s)",
-        [quote_id, revision, _hash(secret), timedelta(days=days)],
+        [quote_id, revision, hash_of(secret), timedelta(days=days)],
     )
     return secret
 
@@ -76,7 +76,7 @@ async def at_address(conn: Connection, secret: str, lock: bool = False) -> Appro
     async with conn.cursor(row_factory=class_row(ApprovalRow)) as cursor:
         await cursor.execute(
             _SELECT + f" where address_hash = %s and {_STILL_THERE} {'for update' if lock else ''}",
-            [_hash(secret)],
+            [hash_of(secret)],
         )
         row = await cursor.fetchone()
     if row is None or not row.open:
@@ -100,7 +100,3 @@ async def revoke(conn: Connection, quote_id: int, approval_id: int) -> None:
     )
     if cursor.rowcount == 0:
         raise NotFound("Nobody was asked that.")
-
-
-def _hash(secret: str) -> bytes:
-    return hashlib.sha256(secret.encode()).digest()

@@ -1,6 +1,5 @@
 """Links for phones to the clips of one quote. The address is known to whoever was given it: only its hash is kept."""
 
-import hashlib
 import secrets
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -8,6 +7,7 @@ from datetime import datetime, timedelta
 from psycopg.rows import class_row, scalar_row
 
 from nimble_quote.store.database import Connection, NotFound
+from nimble_quote.store.sealing import hash_of
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -25,7 +25,7 @@ async def make(conn: Connection, quote_id: int, lasts: timedelta) -> tuple[Phone
         await cursor.execute(
             """insert into phone_link (quote_id, address_hash, expires_at) values (%s, %s, now() + %s)
                returning id, expires_at""",
-            [quote_id, _hash(secret), lasts],
+            [quote_id, hash_of(secret), lasts],
         )
         row = await cursor.fetchone()
     assert row is not None
@@ -51,7 +51,7 @@ async def quote_at(conn: Connection, secret: str) -> int:
                    join quote q on q.id = l.quote_id join recording r on r.id = q.recording_id
                where l.address_hash = %s and l.revoked_at is null and l.expires_at > now()
                    and q.removed_at is null and r.removed_at is null""",
-            [_hash(secret)],
+            [hash_of(secret)],
         )
         found = await cursor.fetchone()
     if found is None:
@@ -62,7 +62,7 @@ async def quote_at(conn: Connection, secret: str) -> int:
 async def until(conn: Connection, secret: str) -> datetime:
     """Until when a link can be opened. Raises `NotFound`."""
     async with conn.cursor(row_factory=scalar_row) as cursor:
-        await cursor.execute("select expires_at from phone_link where address_hash = %s", [_hash(secret)])
+        await cursor.execute("select expires_at from phone_link where address_hash = %s", [hash_of(secret)])
         found = await cursor.fetchone()
     if not isinstance(found, datetime):
         raise NotFound("There is no such link.")
@@ -77,7 +77,3 @@ async def revoke(conn: Connection, quote_id: int, link_id: int) -> None:
     )
     if cursor.rowcount != 1:
         raise NotFound("There is no such link.")
-
-
-def _hash(secret: str) -> bytes:
-    return hashlib.sha256(secret.encode()).digest()

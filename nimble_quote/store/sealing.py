@@ -1,6 +1,7 @@
-"""Secrets as they are kept: encrypted by a key in a file beside the database (Fernet: AES-128-CBC with HMAC-SHA256)."""
+"""Secrets as they are kept: hashed where they are only to be known again, else encrypted by a key in a file beside the database (Fernet: AES-128-CBC with HMAC-SHA256)."""
 
 import contextlib
+import hashlib
 import os
 from pathlib import Path
 
@@ -33,6 +34,11 @@ class Sealing:
         if self._fernet is None:
             self._fernet = Fernet(_key_in(self._key_file))
         return self._fernet
+
+
+def hash_of(secret: str) -> bytes:
+    """What is kept of a secret that is only ever to be known again: of one that nobody could guess, SHA-256 is enough."""
+    return hashlib.sha256(secret.encode()).digest()
 
 
 def _key_in(path: Path) -> bytes:

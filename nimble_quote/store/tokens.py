@@ -1,6 +1,5 @@
 """Tokens by which other programs use the API. Only their hashes are kept."""
 
-import hashlib
 import secrets
 from dataclasses import dataclass
 from datetime import datetime
@@ -9,6 +8,7 @@ from psycopg.rows import class_row
 
 from nimble_quote.core.scopes import Scope
 from nimble_quote.store.database import Connection, NotFound
+from nimble_quote.store.sealing import hash_of
 
 _PREFIX = "nq_"
 
@@ -31,7 +31,7 @@ async def make(conn: Connection, name: str, scopes: list[Scope]) -> str:
     """Makes a token, which is told once."""
     token = _PREFIX + secrets.token_urlsafe(32)
     await conn.execute(
-        "insert into api_token (name, token_hash, scopes) values (%s, %s, %s)", [name, _hash(token), list(scopes)]
+        "insert into api_token (name, token_hash, scopes) values (%s, %s, %s)", [name, hash_of(token), list(scopes)]
     )
     return token
 
@@ -46,7 +46,7 @@ async def every(conn: Connection) -> list[TokenRow]:
 async def used(conn: Connection, token: str) -> TokenRow | None:
     """A token that a program came with, noted as used (once a minute at most); None where it is not good."""
     async with conn.cursor(row_factory=class_row(TokenRow)) as cursor:
-        await cursor.execute(_SELECT + " and token_hash = %s", [_hash(token)])
+        await cursor.execute(_SELECT + " and token_hash = %s", [hash_of(token)])
         row = await cursor.fetchone()
     if row is not None:
         await conn.execute(
@@ -64,7 +64,3 @@ async def revoke(conn: Connection, token_id: int) -> None:
     )
     if cursor.rowcount != 1:
         raise NotFound("There is no such token.")
-
-
-def _hash(token: str) -> bytes:
-    return hashlib.sha256(token.encode()).digest()
