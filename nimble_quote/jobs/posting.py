@@ -51,6 +51,8 @@ async def send_post(attempt: Attempt) -> None:
         await sending.run()
     except PostingAway as away:
         async with attempt.ending() as conn:
+            if away.after_s is not None:
+                await posts.leave_alone(conn, attempt.post_id, away.after_s)
             await posts.put_off(conn, attempt.post_id, f"{away} It is tried again.", away.after_s)
     except SignedOut as out:
         async with attempt.ending() as conn:

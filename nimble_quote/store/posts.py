@@ -281,20 +281,26 @@ async def renew(conn: Connection, post_id: int) -> PostRow:
 
 
 async def put_off(conn: Connection, post_id: int, problem: str, after_s: float | None) -> None:
-    """Has a post tried again: after as long as its service asks for, or longer each time. What a service asks for holds for all that
-    goes to the same account."""
+    """Has a post tried again: after so long, or longer each time."""
     await conn.execute(
         """update post set tries = tries + 1, problem = %(problem)s, not_before = now() + coalesce(
                make_interval(secs => %(after)s), least(make_interval(secs => 5 * 2 ^ least(tries, 12)), %(longest)s))
            where id = %(id)s""",
         {"id": post_id, "problem": problem[:1000], "after": after_s, "longest": LONGEST_WAIT},
     )
-    if after_s is not None:
-        await conn.execute(
-            """update post set not_before = greatest(not_before, now() + make_interval(secs => %s))
-               where account_id = (select account_id from post where id = %s) and state in ('scheduled', 'sending', 'removing')""",
-            [after_s, post_id],
-        )
+
+
+async def leave_alone(conn: Connection, post_id: int, after_s: float) -> None:
+    """Has nothing sent to the account of a post for so long, as its service asks for."""
+    # In the order of their numbers: of two that do this at once, none waits for what the other holds.
+    await conn.execute(
+        """with theirs as (
+               select id from post where account_id = (select account_id from post where id = %(id)s)
+                   and state in ('scheduled', 'sending', 'removing') order by id for update)
+           update post set not_before = greatest(not_before, now() + make_interval(secs => %(after)s))
+           from theirs where post.id = theirs.id""",
+        {"id": post_id, "after": after_s},
+    )
 
 
 async def end(

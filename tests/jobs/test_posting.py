@@ -133,7 +133,9 @@ async def test_a_service_that_wants_to_be_left_alone_is_by_all_that_goes_to_the_
         await posts.schedule(conn, made[-1], await exported(conn, quote_id), PostText(title="Wicks"))
         await posts.move_to_now(conn, made[-1])
     assert set(made) <= set(await posts.due(conn))
-    await posts.put_off(conn, made[0], "busy", 60.0)
+    await posts.put_off(conn, made[1], "The clip is still being made.", 5.0)
+    assert made[0] in await posts.due(conn), "that is of one post alone"
+    await posts.leave_alone(conn, made[0], 60.0)
     due_now = set(await posts.due(conn))
     assert made[2] in due_now
     assert not {made[0], made[1]} & due_now
