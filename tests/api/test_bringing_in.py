@@ -203,7 +203,8 @@ def test_a_recording_is_told_of_removed_and_put_back(running: RunningApp, tmp_pa
         back = client.post(f"/api/recordings/{talk['id']}/restore").json()
         assert [one["id"] for one in back["quotes"]] == [quote["id"]]
         (listed,) = [one for one in client.get("/api/recordings").json() if one["id"] == talk["id"]]
-        assert listed["quotes"] == [{"id": quote["id"], "title": quote["title"], "span": quote["span"], "made": False}]
+        told = {"id": quote["id"], "title": quote["title"], "span": quote["span"], "made": False, "posted": ""}
+        assert listed["quotes"] == [told]
 
 
 def test_words_are_corrected_and_quotes_follow_but_for_what_they_say_themselves(running: RunningApp, tmp_path: Path):
