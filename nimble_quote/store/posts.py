@@ -250,21 +250,26 @@ async def take_down(conn: Connection, post_id: int) -> None:
 
 
 async def due(conn: Connection) -> list[int]:
-    """The posts that something is to be done about now, and that nobody does it about."""
+    """The posts that something is to be done about now, and that nobody does it about. One whose clip is still being made waits for
+    that."""
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
             """select p.id from post p
                where (p.state = 'scheduled' and p.due_at <= now() or p.state in ('sending', 'removing'))
                    and coalesce(p.not_before, now()) <= now()
                    and not exists (select from work w where w.post_id = p.id and w.state in ('queued', 'running'))
+                   and not exists (select from work w where w.export_id = p.export_id and p.state = 'scheduled'
+                       and w.state in ('queued', 'running'))
                order by p.due_at limit 100"""
         )
         return await cursor.fetchall()
 
 
 async def begin_sending(conn: Connection, post_id: int) -> None:
-    """Says that a post is being sent, before anything is asked of its service."""
-    await conn.execute("update post set state = 'sending' where id = %s and state = 'scheduled'", [post_id])
+    """Says that a post is being sent, before anything is asked of its service: from here on tries are counted."""
+    await conn.execute(
+        "update post set state = 'sending', tries = 0, problem = null where id = %s and state = 'scheduled'", [post_id]
+    )
 
 
 async def note_remote(conn: Connection, post_id: int, remote_id: str) -> None:

@@ -60,7 +60,7 @@ class _House:
         began, killed = time.monotonic(), Counter[str]()
         while sum(killed.values()) < KILLS:
             self._patiently(self._post_one)
-            time.sleep(self.random.uniform(0.2, 5.0))
+            time.sleep(self.random.uniform(0.2, 2.5))
             who = self.random.choice(WHO)
             self._kill(who)
             killed[who] += 1

@@ -13,10 +13,11 @@ from nimble_quote.core.edits import new_quote
 from nimble_quote.core.posting.timing import due
 from nimble_quote.services.posting import Account, PostingService, ServiceView, Tokens
 from nimble_quote.standins.posting import LARGEST_MB, LIMITS, LONGEST_MS, NAME, make_board
-from nimble_quote.store import accounts, posts, quotes
+from nimble_quote.store import accounts, posts, quotes, work
 from nimble_quote.store.database import Connection, NotFound
 from nimble_quote.store.posts import NewPost, PostedTwice
 from nimble_quote.store.sealing import SealBroken, Sealing
+from nimble_quote.store.work import Target
 from tests.talks import context_of, talk_of
 
 pytestmark = pytest.mark.anyio
@@ -175,3 +176,20 @@ async def test_the_stand_in_keeps_one_post_of_a_key_also_where_it_is_asked_at_on
         *(service.begun("t", key, PostText(title="Wicks"), "public", 10, 1000) for _ in range(8))
     )
     assert len({one.id for one in made}) == 1
+
+
+async def test_a_post_whose_clip_is_being_made_waits_for_it_and_counts_no_tries(conn: Connection, sealing: Sealing):
+    quote_id = await quote(conn)
+    post, export = await planned(conn, quote_id, await account(conn, sealing)), await exported(conn, quote_id)
+    asked = await work.ask(conn, "export", Target(name=f"export {export}", export_id=export))
+    await posts.schedule(conn, post, export, PostText(title="Wicks"))
+    await posts.move_to_now(conn, post)
+    assert post not in await posts.due(conn)
+    await conn.execute("update work set state = 'done', finished_at = now() where id = %s", [asked.id])
+    assert post in await posts.due(conn)
+    await posts.put_off(conn, post, "The clip is still being made.", 5.0)
+    await posts.begin_sending(conn, post)
+    begun = await posts.one(conn, post)
+    assert (begun.state, begun.tries, begun.problem) == ("sending", 0, None), (
+        "what is waited for then is waited for briefly"
+    )
