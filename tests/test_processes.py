@@ -50,7 +50,7 @@ async def test_what_takes_too_long_is_ended_and_the_process_goes_on():
         began = time.monotonic()
         with pytest.raises(TookTooLong):
             await computing.compute(count_for_ever, within_s=0.5)
-        assert time.monotonic() - began < 10
+        assert time.monotonic() - began < 30
         assert await computing.compute(len, "wick") == 4
 
 
