@@ -17,7 +17,6 @@ from nimble_quote.core.destinations import Destination, Wanted, shape_for
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.document.upgrades import read_document, stored
 from nimble_quote.core.edits import EditRefused
-from nimble_quote.core.finishes import pictures_in
 from nimble_quote.core.packages import (
     TakenQuote,
     TakenRecording,
@@ -56,8 +55,7 @@ async def packed(conn: Connection, server: ServerState, quote_ids: Sequence[int]
     found = [await _packing(conn, server, one, clips=clips) for one in dict.fromkeys(quote_ids)]
     now = await server.contexts.catalogues.now(conn)
     documents = [one.document for one in found]
-    shown = {number for one in documents for overlay in one.overlays for number in pictures_in(overlay.what)}
-    shown |= {number for one in documents for number in _named(stored(one), "picture")}
+    shown = {number for one in documents for number in _named(stored(one), "picture")}
     heard = {number for one in documents for number in _named(stored(one), "sound")}
     pictures, sounds = await house.pictures(conn, shown), await house_sounds.contents(conn, heard)
     places = {version.destination for one in documents for version in one.versions}

@@ -8,6 +8,7 @@ takes; what is refused is told to the person.
 import asyncio
 import time
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.working import Attempt, ask_for
@@ -21,6 +22,7 @@ from nimble_quote.services.posting import (
     Tokens,
 )
 from nimble_quote.store import accounts, posts, webhooks
+from nimble_quote.store.accounts import AccountRow
 from nimble_quote.store.database import Connection
 from nimble_quote.store.posts import PostRow
 from nimble_quote.store.work import AttemptLost, StopRequested, Target
@@ -83,14 +85,22 @@ class _Sending:
         post = await self._begun()
         if post is None or post.account_id is None:
             return
-        async with self._worker.pool.connection() as conn:
-            account = await accounts.one(conn, post.account_id)
-        service = PostingService(account.service)
+        service = PostingService((await self._account(post.account_id)).service)
         token = await self._token(service, post.account_id)
         try:
             await self._done(service, token, post)
         except TokenExpired:
-            await self._done(service, await self._token(service, post.account_id, stale=token), post)
+            fresh = await self._token(service, post.account_id, stale=token)
+            # Read again: it may have been given another key meanwhile, and by the old one it would be another post.
+            await self._done(service, fresh, await self._now())
+
+    async def _account(self, account_id: int) -> AccountRow:
+        async with self._worker.pool.connection() as conn:
+            return await accounts.one(conn, account_id)
+
+    async def _now(self) -> PostRow:
+        async with self._worker.pool.connection() as conn:
+            return await posts.one(conn, self._post_id)
 
     async def _begun(self) -> PostRow | None:
         """The post, said to be under way; None where there is nothing to do yet or any more."""
@@ -141,12 +151,17 @@ class _Sending:
             await self._note(found)
         return found
 
-    async def _created(self, service: PostingService, token: str, post: PostRow) -> RemotePost:
+    def _file(self, post: PostRow) -> Path:
+        """The clip of a post. Raises `PostingRefused` where it is gone."""
         file = self._worker.media.store.local(post.file_path or "")
         if not post.file_path or not file.exists():
             raise PostingRefused(
                 "The clip of this post is gone from the disk. Export it again, then schedule the post anew."
             )
+        return file
+
+    async def _created(self, service: PostingService, token: str, post: PostRow) -> RemotePost:
+        file = self._file(post)
         remote = await service.begun(
             token, post.key, post.texts, post.visibility, file.stat().st_size, round(post.planned_ms or 1)
         )
@@ -159,11 +174,7 @@ class _Sending:
 
     async def _sent(self, service: PostingService, token: str, post: PostRow, remote: RemotePost) -> None:
         progress = await self._attempt.stage("Sending the clip", 0.05, 0.9)
-        file = self._worker.media.store.local(post.file_path or "")
-        if not post.file_path or not file.exists():
-            raise PostingRefused(
-                "The clip of this post is gone from the disk. Export it again, then schedule the post anew."
-            )
+        file = self._file(post)
         await service.upload(token, remote, file, progress)
 
     async def _ready(self, service: PostingService, token: str, remote: RemotePost) -> RemotePost:
@@ -178,8 +189,7 @@ class _Sending:
         return remote
 
     async def _unwanted(self) -> bool:
-        async with self._worker.pool.connection() as conn:
-            return (await posts.one(conn, self._post_id)).cancel_requested
+        return (await self._now()).cancel_requested
 
     async def _given_up(self, service: PostingService, token: str, post: PostRow, remote: RemotePost | None) -> None:
         """Takes back what is there of a post that is not wanted any more."""

@@ -3,6 +3,8 @@
 import asyncio
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from types import SimpleNamespace
+from typing import Any
 from uuid import uuid4
 
 import httpx
@@ -11,7 +13,8 @@ import pytest
 from nimble_quote.core.document.posting import PostText
 from nimble_quote.core.edits import new_quote
 from nimble_quote.core.posting.timing import due
-from nimble_quote.services.posting import Account, PostingService, ServiceView, Tokens
+from nimble_quote.jobs.posting import _Sending
+from nimble_quote.services.posting import Account, PostingService, ServiceView, TokenExpired, Tokens
 from nimble_quote.standins.posting import LARGEST_MB, LIMITS, LONGEST_MS, NAME, make_board
 from nimble_quote.store import accounts, posts, quotes, work
 from nimble_quote.store.database import Connection, NotFound
@@ -193,3 +196,31 @@ async def test_a_post_whose_clip_is_being_made_waits_for_it_and_counts_no_tries(
     assert (begun.state, begun.tries, begun.problem) == ("sending", 0, None), (
         "what is waited for then is waited for briefly"
     )
+
+
+async def test_a_post_that_was_given_another_key_goes_on_with_it_when_its_token_ended():
+    seen: list[object] = []
+
+    class Sending(_Sending):
+        def __init__(self) -> None:
+            self._post_id = 1
+
+        async def _begun(self) -> Any:
+            return SimpleNamespace(account_id=1, key="old")
+
+        async def _now(self) -> Any:
+            return SimpleNamespace(account_id=1, key="new")
+
+        async def _account(self, account_id: int) -> Any:
+            return SimpleNamespace(service="http://board.test")
+
+        async def _token(self, service: object, account_id: int, stale: str | None = None) -> str:
+            return "fresh" if stale else "stale"
+
+        async def _done(self, service: object, token: str, post: Any) -> None:
+            seen.append((token, post.key))
+            if token == "stale":
+                raise TokenExpired("ended")
+
+    await Sending().run()
+    assert seen == [("stale", "old"), ("fresh", "new")]
