@@ -140,11 +140,11 @@ def test_parts_that_are_killed_come_back_and_what_they_did_is_done(application: 
             in refused.json()["detail"]
         )
         application.process.send_signal(signal.SIGCONT)
-        wait_for(lambda: client.get("/api/recordings").is_success, "the database to be back", 20)
+        wait_for(lambda: client.get("/api/recordings").is_success, "the database to be back", 60)
         wait_for(done(client, export_id), "the export after the database was away", 60)
 
         os.kill(application.part(SERVER), signal.SIGKILL)
-        wait_for(lambda: answers(f"{application.url}/api/recordings"), "the server to be back", 20)
+        wait_for(lambda: answers(f"{application.url}/api/recordings"), "the server to be back", 60)
         assert application.process.poll() is None
 
 

@@ -43,10 +43,13 @@ def lane_of(row: WorkRow) -> Lane:
     return LANE_OF[row.kind] if row.waited else "background"
 
 
+async def _lane_now(conn: Connection, row: WorkRow) -> Lane:
+    return HELD if row.kind == "export" and await exports.paused(conn) else lane_of(row)
+
+
 async def enqueue(conn: Connection, row: WorkRow) -> None:
     """Queues the job of a piece of work, as part of the connection's transaction."""
-    held = row.kind == "export" and await exports.paused(conn)
-    lane = HELD if held else lane_of(row)
+    lane = await _lane_now(conn, row)
     await queue.configure_task(WORK, connection=conn, queue=lane, priority=row.priority).defer_async(work_id=row.id)
 
 
@@ -74,8 +77,9 @@ async def put_in_order(conn: Connection, work_ids: Sequence[int]) -> None:
 
 async def hurry(conn: Connection, row: WorkRow) -> None:
     """Moves a job that nobody has begun to the lane that its work belongs in now."""
+    lane = await _lane_now(conn, row)
     await conn.execute(
         """update procrastinate_jobs set queue_name = %s
            where status = 'todo' and task_name = %s and (args->>'work_id')::bigint = %s and queue_name <> %s""",
-        [lane_of(row), WORK, row.id, lane_of(row)],
+        [lane, WORK, row.id, lane],
     )

@@ -12,7 +12,7 @@ import pytest
 from nimble_quote.core.edits import RenameQuote
 from nimble_quote.jobs.export import ask_for_export
 from nimble_quote.jobs.inbox import take_from_inbox
-from nimble_quote.jobs.queue import LANE_OF
+from nimble_quote.jobs.queue import HELD, LANE_OF, pause
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.worker import lane_sizes
@@ -35,6 +35,12 @@ def own_app(cluster: Cluster, tmp_path: Path) -> Iterator[RunningApp]:
     running.kill(running.servers)
 
 
+async def lanes_of(conn: Connection) -> list[str]:
+    """Where the jobs wait that nobody has begun."""
+    found = await conn.execute("select queue_name from procrastinate_jobs where status = 'todo'")
+    return [str(lane) for (lane,) in await found.fetchall()]
+
+
 def test_every_kind_of_work_has_a_lane_that_is_worked_on():
     lanes = lane_sizes(Settings(exports_at_once=3))
     assert set(LANE_OF) == set(DOING)
@@ -54,15 +60,11 @@ async def test_what_nobody_waits_for_waits_by_itself_until_somebody_does(
     os.utime(inbox / "talk.mp4", (0, 0))
     await take_from_inbox(worker)
 
-    async def lanes(conn: Connection) -> list[str]:
-        found = await conn.execute("select queue_name from procrastinate_jobs where status = 'todo'")
-        return [str(lane) for (lane,) in await found.fetchall()]
-
     async with worker.pool.connection() as conn:
         (row,) = await work.unfinished(conn)
-        assert (row.waited, await lanes(conn)) == (False, ["background"])
+        assert (row.waited, await lanes_of(conn)) == (False, ["background"])
         asked = await ask_for(conn, "prepare", on_recording(row.recording_id or 0))
-        assert (asked.new, await lanes(conn)) == (False, ["analyse"]), "the same job, not one more"
+        assert (asked.new, await lanes_of(conn)) == (False, ["analyse"]), "the same job, not one more"
 
 
 @pytest.mark.anyio
@@ -91,6 +93,24 @@ async def test_a_newer_revision_takes_the_place_of_an_older_that_waits_and_stand
         assert newest is not None
         states = [(await exports.one(conn, one)).state for one in (first, newer, newest)]
     assert states == ["stopped", "running", "queued"]
+
+
+@pytest.mark.anyio
+async def test_a_clip_asked_for_again_while_exports_are_paused_is_not_begun(
+    worker: WorkerState, clip: Path, tmp_path: Path
+):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    async with worker.pool.connection() as conn:
+        await pause(conn, True)
+    export_id = await an_export(worker, recording_id)
+    async with worker.pool.connection() as conn:
+        row = await exports.one(conn, export_id)
+        assembly = await worker.contexts.assembly_of(conn, row.quote_id, 1, row.destination)
+        again = exports.NewExport(quote_id=row.quote_id, revision=1, assembly=assembly)
+        assert await ask_for_export(conn, again) is None, "just this waits already"
+        assert set(await lanes_of(conn)) == {"analyse", HELD}
+        await pause(conn, False)
+        assert set(await lanes_of(conn)) == {"analyse", "render"}
 
 
 def test_how_many_run_at_once_follows_cores_and_memory(monkeypatch: pytest.MonkeyPatch):
