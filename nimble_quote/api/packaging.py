@@ -1,17 +1,17 @@
 """Quotes packed for another house, and packages looked at and taken in."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from pydantic import ValidationError
 
+from nimble_quote.api.saying import said_in
 from nimble_quote.api.state import ServerState, loaded
 from nimble_quote.api.views.packages import PackageView, TakenInView, TakenQuoteView
 from nimble_quote.core.assembly import assemble
-from nimble_quote.core.assembly.captions import caption_words, speakers_of
 from nimble_quote.core.captions.cues import WrittenCue
-from nimble_quote.core.catalogue import Catalogue, HouseSound, Picture
+from nimble_quote.core.catalogue import Catalogue
 from nimble_quote.core.chapters import chapters_of
 from nimble_quote.core.destinations import Destination, Wanted, shape_for
 from nimble_quote.core.document import QuoteDocument
@@ -20,6 +20,7 @@ from nimble_quote.core.edits import EditRefused
 from nimble_quote.core.packages import (
     TakenQuote,
     TakenRecording,
+    named,
     renumbered,
     standing_alone,
     without_footage,
@@ -28,9 +29,9 @@ from nimble_quote.core.packages import (
     words_of,
 )
 from nimble_quote.formats.archive import Packed
-from nimble_quote.formats.finish_file import AssetInFile
+from nimble_quote.formats.finish_file import AssetInFile, assets_of
 from nimble_quote.formats.package import NoPackage, Package, QuoteWithFiles, ToPack, write_package
-from nimble_quote.formats.said import SaidInClip, write_chapters_webvtt, write_words
+from nimble_quote.formats.said import write_chapters_webvtt, write_words
 from nimble_quote.formats.sidecar import WrittenCaptions, write_srt, write_webvtt
 from nimble_quote.formats.style_file import write_style
 from nimble_quote.media.house_pictures import HousePicture, house_picture
@@ -55,26 +56,16 @@ async def packed(conn: Connection, server: ServerState, quote_ids: Sequence[int]
     found = [await _packing(conn, server, one, clips=clips) for one in dict.fromkeys(quote_ids)]
     now = await server.contexts.catalogues.now(conn)
     documents = [one.document for one in found]
-    shown = {number for one in documents for number in _named(stored(one), "picture")}
-    heard = {number for one in documents for number in _named(stored(one), "sound")}
+    shown = {number for one in documents for number in named(stored(one), "picture")}
+    heard = {number for one in documents for number in named(stored(one), "sound")}
     pictures, sounds = await house.pictures(conn, shown), await house_sounds.contents(conn, heard)
     places = {version.destination for one in documents for version in one.versions}
     looks = {(one.captions.style, one.captions.held) for one in documents}
     return write_package(ToPack(
         title=title, quotes=[one.quote for one in found], destinations=[now.destination(one) for one in sorted(places)],
         styles={style: write_style(now.style(style, held)) for style, held in sorted(looks, key=str)},
-        pictures=_assets(pictures, now.picture), sounds=_assets(sounds, now.sound),
+        pictures=assets_of(pictures, now.picture), sounds=assets_of(sounds, now.sound),
     ))  # fmt: skip
-
-
-def _named(told: object, field: str) -> set[int]:
-    """The numbers that something stored names by a field, wherever."""
-    if isinstance(told, list):
-        return {number for one in told for number in _named(one, field)}
-    if not isinstance(told, dict):
-        return set()
-    own = {told[field]} if isinstance(told.get(field), int) else set()
-    return own | {number for one in told.values() for number in _named(one, field)}
 
 
 async def _packing(conn: Connection, server: ServerState, quote_id: int, *, clips: bool) -> _Packing:
@@ -93,12 +84,8 @@ async def _packing(conn: Connection, server: ServerState, quote_id: int, *, clip
         assembly = assemble(row.document, context, recording.facts, place)
         cues = [WrittenCue.of(cue) for track in assembly.cue_tracks for cue in track.cues]
         written = WrittenCaptions(cues=cues, rate=assembly.rate, size=place.size)
-        words = caption_words(row.document, context.talk, assembly.sound.played)
-        said = SaidInClip(
-            title=row.document.title, recording=recording.title, destination=place.name, length_ms=assembly.length_ms,
-            words=words, speakers=speakers_of(context.talk, row.document),
-        )  # fmt: skip
-        chapters = chapters_of(words, context.talk, assembly.length_ms)
+        said = said_in(row.document, context, recording, assembly)
+        chapters = chapters_of(said.words, context.talk, assembly.length_ms)
         texts |= {
             f"{place.id}.srt": write_srt(written).encode(), f"{place.id}.vtt": write_webvtt(written).encode(),
             f"{place.id}.words.json": write_words(said, context.talk).encode(),
@@ -117,13 +104,6 @@ async def _files_of(conn: Connection, server: ServerState, quote_id: int, *, cli
         if clips:
             found[f"{row.destination}.mp4"] = server.media.store.local(key)
     return {name: path for name, path in found.items() if path.exists()}
-
-
-def _assets(contents: Mapping[int, bytes], known: Callable[[int], Picture | HouseSound]) -> dict[int, AssetInFile]:
-    return {
-        number: AssetInFile(name=known(number).name, content=content, licence=known(number).licence)
-        for number, content in contents.items()
-    }
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -172,7 +152,9 @@ async def _fitted(conn: Connection, server: ServerState, taken: TakenQuote) -> _
     notes: list[str] = []
     document, footage = without_footage(document)
     if footage:
-        notes.append(f"{footage} piece{'s' * (footage > 1)} of footage of other recordings would be left out.")
+        notes.append(
+            f"{footage} piece{'s' * (footage > 1)} of footage of other recordings {'are' if footage > 1 else 'is'} left out."
+        )
     row = await _recording_here(conn, taken.recording)
     if row is None:
         return _Fitted(recording=None, document=document, notes=notes)
@@ -185,7 +167,7 @@ async def _fitted(conn: Connection, server: ServerState, taken: TakenQuote) -> _
     if apart or (context.talk.words and not taken.words):
         document = without_words(document)
         notes.append(
-            f"{apart} of its {len(taken.words)} words are otherwise here, so fixes of captions and what shows at words would be left out."
+            f"{apart} of its {len(taken.words)} words are otherwise here, so fixes of captions and what shows at words are left out."
         )
     return _Fitted(recording=row, document=document, notes=notes)
 

@@ -85,6 +85,16 @@ def _is_footage(one: Overlay) -> bool:
     return isinstance(one.what, Insert) and one.what.footage is not None
 
 
+def named(told: Any, field: str) -> set[int]:
+    """The numbers that stored JSON names by a field, wherever."""
+    if isinstance(told, list):
+        return {number for one in told for number in named(one, field)}
+    if not isinstance(told, dict):
+        return set()
+    own = {told[field]} if isinstance(told.get(field), int) else set()
+    return own | {number for one in told.values() for number in named(one, field)}
+
+
 def renumbered(told: Any, here: Mapping[str, Mapping[int, int]]) -> Any:
     """Stored JSON with the numbers that pictures and sounds have here in place of those they had, wherever something names one
     by a field called as `here` has it. Raises `KeyError` where one is named that did not come along."""

@@ -3,12 +3,13 @@
 import base64
 import binascii
 import json
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
 
+from nimble_quote.core.catalogue import HouseSound, Picture
 from nimble_quote.core.document import Music
 from nimble_quote.core.finishes import Finish, FinishWanted, pictures_in
 from nimble_quote.core.refusal import Refused
@@ -35,6 +36,14 @@ class AssetInFile:
 
 Assets = Mapping[int, AssetInFile]
 """By the numbers that the file tells them by."""
+
+
+def assets_of(contents: Mapping[int, bytes], known: Callable[[int], Picture | HouseSound]) -> dict[int, AssetInFile]:
+    """Pictures or sounds of the house as a file has them with it."""
+    return {
+        number: AssetInFile(name=known(number).name, content=content, licence=known(number).licence)
+        for number, content in contents.items()
+    }
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -2,8 +2,9 @@
 
 import time
 from collections.abc import Iterator
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import httpx
 import icalendar
@@ -401,6 +402,17 @@ def test_weeks_are_told_with_their_posts_and_a_balanced_week_goes_into_them(
                 assert str(event["status"]) == "TENTATIVE"
                 client.post(f"/api/posts/{one['id']}/cancel").raise_for_status()
             assert "Europe/Berlin" in [str(one["tzid"]) for one in file.walk("VTIMEZONE")]
+
+            today = datetime.now(ZoneInfo("Europe/Berlin")).date()
+            said = date.fromisoformat(client.get("/api/house/posting").json()["next_week"])
+            assert (said.weekday(), 0 < (said - today).days <= 7) == (0, True)
+            body = {"quote_id": quote["id"], "destination": quote["place"]}
+            soon = [client.post("/api/posts", json=body).json()["posts"][0] for _ in range(2)]
+            days = [date.fromisoformat(one["wall"][:10]) for one in soon]
+            assert today < days[0] < days[1], "each on a day that has none"
+            assert {one["wall"][11:16] for one in soon} == {"07:45"}
+            for one in soon:
+                client.post(f"/api/posts/{one['id']}/cancel").raise_for_status()
         finally:
             client.put("/api/house/posting", json=told).raise_for_status()
 

@@ -19,7 +19,7 @@ from nimble_quote.core.posting.drafting import (
     written_out,
 )
 from nimble_quote.core.posting.filling import NAMES, filled, unknown_names
-from nimble_quote.core.posting.timing import NoSuchZone, due, monday_of, spread, zone_named
+from nimble_quote.core.posting.timing import NoSuchZone, due, monday_of, next_free, spread, zone_named
 from nimble_quote.core.scopes import needed_scope
 
 FAMILY = "\N{MAN}\N{ZERO WIDTH JOINER}\N{WOMAN}\N{ZERO WIDTH JOINER}\N{GIRL}"
@@ -220,6 +220,14 @@ def test_a_week_is_spread_over_free_days_that_are_still_to_come():
     assert [one.date().weekday() for one in late] == [5, 6]
     assert spread(1, monday, at, not_before=monday + timedelta(days=7))[0].date() >= monday + timedelta(days=7)
     assert monday_of(date(2026, 12, 6)) == monday
+
+
+def test_one_more_post_is_planned_for_the_next_day_that_has_none():
+    today = date(2026, 12, 30)
+    days = [today + timedelta(days=n) for n in range(1, 15)]
+    assert next_free(today, time(17, 0), {today}) == datetime(2026, 12, 31, 17, 0)
+    assert next_free(today, time(7, 45), days[:2]) == datetime(2027, 1, 2, 7, 45)
+    assert next_free(today, time(7, 45), days) == datetime(2026, 12, 31, 7, 45), "all of them have one"
 
 
 @given(st.integers(1, 20), st.sets(st.integers(0, 6)), st.integers(0, 9))

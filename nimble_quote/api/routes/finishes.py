@@ -1,6 +1,5 @@
 """The finishes of a house: made of a quote, applied to many, changed for all that follow them, taken along as files."""
 
-from collections.abc import Callable, Mapping
 from typing import Annotated
 from urllib.parse import quote as quoted
 
@@ -11,14 +10,14 @@ from nimble_quote.api.bodies import whole_body
 from nimble_quote.api.routes.house import ANY_BODY, Retiring
 from nimble_quote.api.samples import sample_talk
 from nimble_quote.api.state import ServerState, TheCatalogue, TheConnection, TheServer, loaded
-from nimble_quote.core.catalogue import Catalogue, HouseSound, NotInCatalogue, Picture
+from nimble_quote.core.catalogue import Catalogue, NotInCatalogue
 from nimble_quote.core.context import Context
 from nimble_quote.core.edits import ChooseFinish, Edit, HoldFinish, apply_edit, describe_edit
 from nimble_quote.core.finishes import Finish, FinishWanted, Name, items_of
 from nimble_quote.core.refusal import Missing, Refused
 from nimble_quote.formats.finish_file import (
     MOST_BYTES,
-    AssetInFile,
+    assets_of,
     pictures_of,
     read_finish,
     sounds_of,
@@ -149,7 +148,7 @@ async def get_finish_file(finish: str, conn: TheConnection, now: TheCatalogue) -
     sounds = await house_sounds.contents(conn, sounds_of(found))
     name = download_name(found.name, ending=".json")
     return Response(
-        write_finish(found, _assets(pictures, now.picture), _assets(sounds, now.sound)), media_type="application/json",
+        write_finish(found, assets_of(pictures, now.picture), assets_of(sounds, now.sound)), media_type="application/json",
         headers={"content-disposition": f"attachment; filename*=UTF-8''{quoted(name)}"},
     )  # fmt: skip
 
@@ -175,13 +174,6 @@ async def bring_finish(request: Request, server: TheServer) -> Finish:
             for number, made in sounds.items()
         }
         return await _finish(conn, await finishes.add(conn, read.with_numbers(shown, heard), None))
-
-
-def _assets(contents: Mapping[int, bytes], known: Callable[[int], Picture | HouseSound]) -> dict[int, AssetInFile]:
-    return {
-        number: AssetInFile(name=known(number).name, content=content, licence=known(number).licence)
-        for number, content in contents.items()
-    }
 
 
 async def _made_of(conn: Connection, server: ServerState, wanted: FinishOf) -> FinishWanted:

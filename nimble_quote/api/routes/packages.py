@@ -10,15 +10,15 @@ from nimble_quote.api.bodies import whole_body
 from nimble_quote.api.numbers import RowId
 from nimble_quote.api.packaging import looked_at, packed, taken_in
 from nimble_quote.api.routes.house import ANY_BODY
+from nimble_quote.api.saying import said_in
 from nimble_quote.api.state import TheConnection, TheServer, loaded
 from nimble_quote.api.views.packages import PackageView, TakenInView
 from nimble_quote.core.assembly import assemble
-from nimble_quote.core.assembly.captions import caption_words, speakers_of
 from nimble_quote.core.chapters import chapters_of
 from nimble_quote.core.edits import EditRefused
 from nimble_quote.formats.archive import zip_of
 from nimble_quote.formats.package import MOST_BYTES, read_package
-from nimble_quote.formats.said import SaidInClip, write_chapters_json, write_chapters_webvtt, write_words
+from nimble_quote.formats.said import write_chapters_json, write_chapters_webvtt, write_words
 from nimble_quote.media.files import download_name
 from nimble_quote.store import quotes
 
@@ -69,15 +69,11 @@ async def get_said(
         raise EditRefused("This quote has no version for that destination.")
     place = context.catalogue.destination(destination)
     assembly = assemble(row.document, context, recording.facts, place)
-    words = caption_words(row.document, context.talk, assembly.sound.played)
+    said = said_in(row.document, context, recording, assembly)
     if kind == "words.json":
-        said = SaidInClip(
-            title=row.document.title, recording=recording.title, destination=place.name, length_ms=assembly.length_ms,
-            words=words, speakers=speakers_of(context.talk, row.document),
-        )  # fmt: skip
         text = write_words(said, context.talk)
     else:
-        chapters = chapters_of(words, context.talk, assembly.length_ms)
+        chapters = chapters_of(said.words, context.talk, assembly.length_ms)
         text = (
             write_chapters_webvtt(chapters)
             if kind.endswith("vtt")

@@ -28,7 +28,7 @@ from nimble_quote.api.views.posting import (
 )
 from nimble_quote.core.document.posting import PostText
 from nimble_quote.core.posting.filling import NAMES
-from nimble_quote.core.posting.timing import due, monday_of, spread, zone_named
+from nimble_quote.core.posting.timing import SOON_DAYS, due, monday_of, next_free, spread, zone_named
 from nimble_quote.core.refusal import Refusal, Refused
 from nimble_quote.formats.calendar_file import MEDIA_TYPE, PlannedEvent, write_calendar
 from nimble_quote.jobs.posting import ask_to_send
@@ -92,7 +92,8 @@ class SignInView(BaseModel):
 
 
 class Planned(BaseModel):
-    """A post: of a version of a quote, to an account, at a time on the clock of a zone (the house's where none is told)."""
+    """A post: of a version of a quote, to an account, at a time on the clock of a zone (the house's where none is told); where no
+    time is told, at the usual time of the next day that has no post."""
 
     model_config = ConfigDict(
         json_schema_extra={
@@ -110,7 +111,7 @@ class Planned(BaseModel):
     quote_id: RowId
     destination: str = Field(max_length=80)
     account_id: RowId | None = None
-    wall: Wall
+    wall: Wall | None = None
     zone: Zone | None = None
     visibility: Visibility = "public"
 
@@ -244,7 +245,8 @@ async def plan_post(wanted: Planned, conn: TheConnection, server: TheServer) -> 
         raise Refused("This quote has no version for that destination. Add one on the workbench.")
     if wanted.account_id is not None:
         await accounts.one(conn, wanted.account_id)
-    at = due(wanted.wall, wanted.zone or (await house_posting.now(conn)).time_zone)
+    settings = await house_posting.now(conn)
+    at = due(wanted.wall or await _next_free(conn, settings), wanted.zone or settings.time_zone)
     new = NewPost(
         quote_id=wanted.quote_id, destination=wanted.destination, account_id=wanted.account_id, due=at,
         visibility=wanted.visibility, text=of.version(wanted.destination).text,
@@ -257,9 +259,8 @@ async def plan_week(week: WeekOfPosts, conn: TheConnection, server: TheServer) -
     """Spreads versions of quotes over a week, as drafts at the usual time. Days that have a post already are used last."""
     settings = await house_posting.now(conn)
     monday = monday_of(week.week_of)
-    taken = [row.wall.date() for row in await posts.between(conn, monday, monday + timedelta(days=7))]
-    today = datetime.now(zone_named(settings.time_zone)).date()
-    walls = spread(len(week.posts), monday, settings.usual_time, taken, today + timedelta(days=1))
+    taken = await _days_taken(conn, monday, 7)
+    walls = spread(len(week.posts), monday, settings.usual_time, taken, _today(settings) + timedelta(days=1))
     made, notes = [], []
     for (quote_id, destination), wall in zip(week.posts, walls, strict=True):
         planned = await plan_post(
@@ -268,6 +269,19 @@ async def plan_week(week: WeekOfPosts, conn: TheConnection, server: TheServer) -
         made += planned.posts
         notes += planned.notes
     return PlannedView(posts=made, notes=notes)
+
+
+def _today(settings: HousePosting) -> date:
+    return datetime.now(zone_named(settings.time_zone)).date()
+
+
+async def _days_taken(conn: Connection, first: date, days: int) -> set[date]:
+    return {row.wall.date() for row in await posts.between(conn, first, first + timedelta(days=days))}
+
+
+async def _next_free(conn: Connection, settings: HousePosting) -> datetime:
+    today = _today(settings)
+    return next_free(today, settings.usual_time, await _days_taken(conn, today, SOON_DAYS + 1))
 
 
 @router.put("/posts/{post_id}/when")
@@ -336,7 +350,7 @@ async def get_calendar(
 ) -> CalendarView:
     """Weeks of posts from the one that `first` is in, or this one."""
     settings = await house_posting.now(conn)
-    today = datetime.now(zone_named(settings.time_zone)).date()
+    today = _today(settings)
     monday = monday_of(first or today)
     rows = await posts.between(conn, monday, monday + timedelta(weeks=weeks))
     return CalendarView(
@@ -405,13 +419,13 @@ async def _house_view(conn: Connection, server: ServerState) -> HousePostingView
         pattern=settings.pattern, time_zone=settings.time_zone, usual_time=f"{settings.usual_time:%H:%M}", phones=settings.phones,
         names=list(NAMES), zones=sorted(available_timezones()), services=list(server.settings.services),
         accounts=[_account_view(row) for row in await accounts.every(conn)],
-        phone_address=server.phones.where, phone_problem=server.phones.problem,
+        phone_address=server.phones.where, phone_problem=server.phones.problem, next_week=monday_of(_today(settings)) + timedelta(days=7),
     )  # fmt: skip
 
 
 def _account_view(row: AccountRow) -> AccountView:
     taken = row.taken
     return AccountView(
-        id=row.id, service=taken.name, name=row.name, signed_in=row.signed_in, limits=taken.limits,
+        id=row.id, service=taken.name, address=row.service, name=row.name, signed_in=row.signed_in, limits=taken.limits,
         longest_ms=taken.longest_ms, largest_mb=taken.largest_mb,
     )  # fmt: skip

@@ -52,6 +52,8 @@ class AccountView(BaseModel):
 
     id: int
     service: str
+    address: str
+    """Of its service: by which it is connected again."""
     name: str
     signed_in: bool
     limits: TextLimits
@@ -75,6 +77,8 @@ class HousePostingView(BaseModel):
     phone_address: str | None
     """Where phones reach this machine, where they may and can."""
     phone_problem: str
+    next_week: date
+    """The Monday that a week of posts is planned from."""
 
 
 class PostView(BaseModel):

@@ -1,11 +1,14 @@
 """When a post is due: a time on the clock of a place, also where that clock is put forward or back."""
 
-from collections.abc import Sequence
+from collections.abc import Collection
 from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from nimble_quote.core.model import Frozen
 from nimble_quote.core.refusal import Refused
+
+SOON_DAYS = 14
+"""One more post is planned for one of the next days, so many."""
 
 
 class NoSuchZone(Refused):
@@ -55,8 +58,15 @@ def monday_of(day: date) -> date:
     return day - timedelta(days=day.weekday())
 
 
+def next_free(today: date, usual: time, taken: Collection[date]) -> datetime:
+    """When one more post is best planned for: the first day after this one that has none, at the usual time; tomorrow where all
+    of the next two weeks have one."""
+    days = [today + timedelta(days=n) for n in range(1, SOON_DAYS + 1)]
+    return datetime.combine(next((day for day in days if day not in taken), days[0]), usual)
+
+
 def spread(
-    count: int, monday: date, usual: time, taken: Sequence[date] = (), not_before: date = date.min
+    count: int, monday: date, usual: time, taken: Collection[date] = (), not_before: date = date.min
 ) -> list[datetime]:
     """Days for `count` posts of a week, as far apart as they can be, at the usual time. Days that are taken are used last; those
     before `not_before` are not used, and where none is left the next week is."""

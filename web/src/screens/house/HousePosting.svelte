@@ -51,7 +51,7 @@
 			{#each posting.accounts as one (one.id)}
 				<li>
 					<b>{one.name}</b> <span class="soft">{one.service}{one.signed_in ? '' : ', signed out'}</span>
-					{#if !one.signed_in}<Button onclick={() => void connect(posting!.services[0]!)}>Connect again</Button>{/if}
+					{#if !one.signed_in}<Button onclick={() => void connect(one.address)}>Connect again</Button>{/if}
 					<Button kind="quiet" onclick={() => void disconnect(one.id, one.name)}>Disconnect</Button>
 				</li>
 			{:else}<li class="soft">No account is connected yet.</li>{/each}

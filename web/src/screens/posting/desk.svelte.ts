@@ -1,5 +1,5 @@
 /** What one quote is posted with: as it is written, as it is sent, and what is wrong with it while one types. */
-import { api, ask, Problem, type HousePosting, type Post, type Posting, type PostText, type VersionText } from '$api/client';
+import { api, ask, Problem, type HousePosting, type Posting, type PostText, type VersionText } from '$api/client';
 import { house } from '$api/house.svelte';
 import { tagsIn } from './say';
 
@@ -127,14 +127,5 @@ export class Desk {
 			await ask(api.PUT('/api/recordings/{recording_id}/description', { params, body: { title, series, held_on, notes, link: address } }));
 		});
 		await this.load();
-	}
-
-	/** When a new post is planned for: tomorrow, at the hour at which the house posts, or later where something is then. */
-	get next(): string {
-		const usual = this.settings?.usual_time.slice(0, 5) ?? '17:00';
-		const taken = new Set(house.posts.filter((one: Post) => one.state !== 'posted').map((one) => one.wall.slice(0, 10)));
-		const at = new Date(Date.now() + 86_400_000);
-		for (let day = 0; day < 14 && taken.has(at.toISOString().slice(0, 10)); day++) at.setUTCDate(at.getUTCDate() + 1);
-		return `${at.toISOString().slice(0, 10)}T${usual}`;
 	}
 }

@@ -1,7 +1,8 @@
 <script lang="ts">
+	import { onMount } from 'svelte';
 	import CalendarPlus from '@lucide/svelte/icons/calendar-plus';
 	import { goto } from '$app/navigation';
-	import { api, ask } from '$api/client';
+	import { api, ask, type HousePosting } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Dialog from '$ui/Dialog.svelte';
@@ -19,15 +20,19 @@
 	function turn(id: string, on: boolean): void {
 		wanted = on ? [...wanted, id] : wanted.filter((one) => one !== id);
 	}
-	/** A day of the week that the posts are planned for: the one after this. */
-	let from = $state(new Date(Date.now() + 7 * 86_400_000).toISOString().slice(0, 10));
+	let settings = $state.raw<HousePosting | null>(null);
+	/** A day of the week that the posts are planned for. */
+	let from = $state('');
+	onMount(async () => {
+		settings = (await house.trying(() => ask(api.GET('/api/house/posting')))) ?? null;
+		from = settings?.next_week ?? '';
+	});
 
 	/** Spreads the week over the calendar, as drafts. A quote gets the version that it lacks. */
 	async function plan(): Promise<void> {
 		const planned = await house.trying(async () => {
 			for (const post of list.week ?? []) await withVersion(post.quote_id, post.destination);
-			const settings = await ask(api.GET('/api/house/posting'));
-			const account_id = settings.accounts.find((one) => one.signed_in)?.id ?? null;
+			const account_id = settings?.accounts.find((one) => one.signed_in)?.id ?? null;
 			return ask(api.POST('/api/posts/week', { body: { week_of: from, account_id, posts: (list.week ?? []).map((post): [number, string] => [post.quote_id, post.destination]) } }));
 		});
 		await house.refreshPosts();
