@@ -1,5 +1,8 @@
 # Installs what is missing, and only that: sourced by ./run and ./test, from the project's folder.
 
+# Compiled modules are kept, also where the environment says otherwise: every start would compile them anew, a second or more each.
+export PYTHONDONTWRITEBYTECODE=
+
 fail() {
   echo "Nimble Quote can't start: $1" >&2
   exit 1

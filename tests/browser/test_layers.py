@@ -127,7 +127,7 @@ OVER: dict[str, tuple[What, ...]] = {
     ),
 }
 SHAPES = {"tall-60": "Tall 60", "square-60": "Square 60", "portrait-60": "Portrait 60", "wide-140": "Wide 140"}
-MOMENTS_MS = {"over: cover": 10, "over: cover of a picture": 10, "over: card": 4500}
+MOMENTS_MS = {"over: cover": 10, "over: cover of a picture": 10, "over: card": 3500}
 """Where something else is to be looked at than the cut."""
 
 
@@ -137,7 +137,7 @@ def document(
     shape = destination.partition("-")[0]
     return QuoteDocument.model_validate(
         {
-            "title": "Layers", "span": Span(start_ms=60_200, end_ms=63_200), "captions": captions,
+            "title": "Layers", "span": Span(start_ms=60_200, end_ms=62_200), "captions": captions,
             "treatments": {shape: Treatment(framing=framing)}, "versions": (Version(destination=destination),), **more,
         }
     )  # fmt: skip

@@ -5,7 +5,6 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from nimble_quote.core.document import View
 from nimble_quote.core.framing.camera import Gate
@@ -40,6 +39,9 @@ def find_graphics(pictures: Sequence[Grey]) -> list[Rectangle]:
     """The graphics in some pictures of shots that are not alike; none where there are too few."""
     if len(pictures) < LEAST_PICTURES:
         return []
+    # Loaded here: the server, which never needs it, would load it at every start.
+    from scipy import ndimage
+
     edges = _lasting(pictures, 1) | _lasting(pictures, 0)
     rows, columns = edges.shape
     near = max(1, round(_NEAR * rows))

@@ -9,7 +9,6 @@ repetition is long. Moments are compared by how much sound there is in bands of 
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import correlate
 
 from nimble_quote.core.cutting.mixing import SAMPLE_RATE, Samples
 from nimble_quote.core.model import Frozen
@@ -120,6 +119,9 @@ def _usual(bands: Values) -> float:
 
 def _to_the_sample(mono: Values, at: int, lag: int) -> Loop:
     """The loop whose two ends are most alike, sample by sample, near where the bands said."""
+    # Loaded here: it takes as long to load as a quarter of the server.
+    from scipy.signal import correlate
+
     long = SAMPLE_RATE
     before = mono[max(0, at - long // 2) : at + long // 2]
     start = max(0, at - long // 2) + lag
