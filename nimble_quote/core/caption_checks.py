@@ -266,7 +266,7 @@ def _hard_to_read(one: _Around) -> Iterator[Finding]:
     found = one.checked.contrast.get(one.cue.first_frame)
     if found is not None and found.doubtful and one.first >= 0:
         mend = found.mend
-        look = ChangeCueLook(first=one.first, last=one.last, look=one.cue.look | mend.changes) if mend else None
+        look = ChangeCueLook(first=one.first, last=one.last, look=mend.changes) if mend else None
         yield one.found(
             "contrast", f"“{_short(one.cue)}”: {found.says}", "Put a plate behind it, widen its outline, or move it.", look,
             mend.says if mend else "", severity="stop" if found.unreadable else "warn",

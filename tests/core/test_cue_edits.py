@@ -134,6 +134,13 @@ def test_one_cue_has_a_height_and_a_look_of_its_own():
         after(ChangeCueLook(first=8, last=16, look={"size": 7}))
 
 
+def test_a_second_change_of_the_look_of_a_cue_keeps_the_first():
+    red = ChangeCueLook(first=8, last=16, look={"colour": "#FF0000"})
+    upper = ChangeCueLook(first=8, last=16, look={"case": "upper"})
+    assert cues(after(red, upper))[1].look == {"colour": "#FF0000", "case": "upper"}
+    assert cues(after(red, upper, ChangeCueLook(first=8, last=16)))[1].look == {}
+
+
 def test_words_are_emphasised():
     made = cues(after(EmphasiseWords(first=10, last=11)))[1]
     assert [word.text for word in made.words if word.emphasised] == ["wick", "short"]

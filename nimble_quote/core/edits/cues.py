@@ -164,7 +164,7 @@ class PlaceCaption(Frozen):
 
 
 class ChangeCueLook(Frozen):
-    """Has the cue of some words look otherwise than the others; nothing of it resets that."""
+    """Has the cue of some words look otherwise than the others. What else it has of its own stays; no change at all resets that."""
 
     kind: Literal["change-cue-look"] = "change-cue-look"
     first: Index
@@ -172,7 +172,8 @@ class ChangeCueLook(Frozen):
     look: LookChanges = Field(default_factory=dict, max_length=40)
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        changes = look_changes(self.look, look_of(document, context.catalogue), context)
+        wanted = _own_look(document, self.first, self.last, context) | self.look if self.look else {}
+        changes = look_changes(wanted, look_of(document, context.catalogue), context)
         return _marked(document, self.first, self.last, context, look=changes)
 
     def said(self, document: QuoteDocument, context: Context) -> str:
@@ -348,6 +349,16 @@ def _marked(document: QuoteDocument, first: int, last: int, context: Context, **
     return with_captions(
         document, marked=tuple(one for one in marks if one.hidden or one.height is not None or one.look)
     )
+
+
+def _own_look(document: QuoteDocument, first: int, last: int, context: Context) -> LookChanges:
+    """What some words have of a look of their own."""
+    words = words_between(document, first, last, context)
+    own: LookChanges = {}
+    for one in document.captions.marked:
+        if _meets(one, words[0], words[-1], context):
+            own = own | one.look
+    return own
 
 
 def _meets(mark: CueMark, first: Word, last: Word, context: Context) -> bool:

@@ -105,6 +105,9 @@
 		event.preventDefault();
 	}
 
+	/** What is being typed as a time: an answer that comes meanwhile does not write over it. */
+	let typing = $state<{ in?: string; out?: string }>({});
+
 	function timed(edge: 'in' | 'out', event: KeyboardEvent | Event): void {
 		const box = event.currentTarget as HTMLInputElement;
 		const frame = edge === 'in' ? cue.first_frame : cue.end_frame;
@@ -112,19 +115,21 @@
 			const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
 			if (!by) return;
 			event.preventDefault();
-			captions.time(cue, edge, captions.msOf(frame + by));
+			void captions.time(cue, edge, captions.msOf(frame + by));
 			return;
 		}
 		const ms = typedTime(box.value);
-		if (ms === null) box.value = fineClock(captions.msOf(frame));
-		else captions.time(cue, edge, ms);
+		const begun = typing;
+		// What was typed stays until it is answered, but for what is no time.
+		const asked = ms === null ? Promise.resolve(false) : captions.time(cue, edge, ms);
+		void asked.finally(() => typing === begun && (typing = {}));
 	}
 
 	const range = $derived({ first: firstOf(cue), last: lastOf(cue) });
 
 	let looks = $state(false);
 	const ownLook = $derived(Object.keys(cue.look ?? {}).length > 0);
-	const dressed = (change: Partial<CaptionLook>): Edit => ({ kind: 'change-cue-look', ...range, look: { ...cue.look, ...change } });
+	const dressed = (change: Partial<CaptionLook>): Edit => ({ kind: 'change-cue-look', ...range, look: change });
 	const dress = (change: Partial<CaptionLook>) => void captions.edit(dressed(change));
 </script>
 
@@ -168,8 +173,8 @@
 	{/each}
 	{#if inHand}
 		<div class="tools" role="group" aria-label="This caption">
-			<label>In <input value={fineClock(captions.msOf(cue.first_frame))} title="Type a time, or go by frames with the up and down keys" onchange={(event) => timed('in', event)} onkeydown={(event) => timed('in', event)} /></label>
-			<label>Out <input value={fineClock(captions.msOf(cue.end_frame))} title="Type a time, or go by frames with the up and down keys" onchange={(event) => timed('out', event)} onkeydown={(event) => timed('out', event)} /></label>
+			<label>In <input value={typing.in ?? fineClock(captions.msOf(cue.first_frame))} oninput={(event) => (typing = { in: event.currentTarget.value })} title="Type a time, or go by frames with the up and down keys" onchange={(event) => timed('in', event)} onkeydown={(event) => timed('in', event)} /></label>
+			<label>Out <input value={typing.out ?? fineClock(captions.msOf(cue.end_frame))} oninput={(event) => (typing = { out: event.currentTarget.value })} title="Type a time, or go by frames with the up and down keys" onchange={(event) => timed('out', event)} onkeydown={(event) => timed('out', event)} /></label>
 			{#if cue.added}
 				<Button onclick={() => void captions.edit({ kind: 'remove-added-caption', id: cue.added! })}>Remove</Button>
 			{:else}

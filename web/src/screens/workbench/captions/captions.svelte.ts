@@ -126,7 +126,7 @@ export class Captions {
 	}
 
 	/** Has a cue begin or end at a moment of the clip. */
-	time(cue: Cue, edge: 'in' | 'out', ms: number): void {
+	time(cue: Cue, edge: 'in' | 'out', ms: number): Promise<boolean> {
 		const added = cue.added && this.bench.quote!.document.captions?.added?.find((one) => one.id === cue.added);
 		const from = edge === 'in' ? cue.said_from_ms : cue.said_to_ms;
 		const shift = Math.round(ms - from);
@@ -135,11 +135,10 @@ export class Captions {
 			const stretch = stretchesOf(this.bench.version!.assembly).findLast((one) => one.outMs <= from);
 			const by = Math.round(shift * (stretch?.rate ?? 1));
 			const moved = edge === 'in' ? { start_ms: Math.max(0, added.start_ms + by) } : { end_ms: Math.max(added.start_ms + 100, added.end_ms + by) };
-			void this.edit({ ...added, ...moved, kind: 'change-added-caption' });
-			return;
+			return this.edit({ ...added, ...moved, kind: 'change-added-caption' });
 		}
 		const word = edge === 'in' ? firstOf(cue) : lastOf(cue);
-		void this.edit({ kind: 'time-caption', word, edge, shift_ms: Math.max(-5000, Math.min(5000, shift)) });
+		return this.edit({ kind: 'time-caption', word, edge, shift_ms: Math.max(-5000, Math.min(5000, shift)) });
 	}
 
 	/** Puts a cue in between two, over what of the recording is shown there. */
