@@ -28,7 +28,7 @@ ON_BLACK = """shape => {
     pen.drawImage(captions, 0, 0);
     return whole.toDataURL("image/png");
 }"""
-AT = 0.5
+AT = 0.75
 
 
 def raw(command: list[str], folder: Path, size: tuple[int, int]) -> np.ndarray:
