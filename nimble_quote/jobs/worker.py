@@ -5,6 +5,8 @@ import signal
 import sys
 from collections.abc import Sequence
 
+import procrastinate
+
 from nimble_quote.jobs.housekeeping import adopt
 from nimble_quote.jobs.queue import Lane, queue
 from nimble_quote.jobs.state import WorkerState
@@ -57,8 +59,17 @@ async def work(settings: Settings) -> None:
         raise WorkerFailed(_why(ended))
 
 
+def queue_of(lane: Lane) -> procrastinate.App:
+    """The queue as a lane takes from it. Only one lane asks for what is done every few seconds: they would all ask for the same."""
+    if lane == "upkeep":
+        return queue
+    quiet = procrastinate.App(connector=queue.connector)
+    quiet.tasks = queue.tasks
+    return quiet
+
+
 async def _lane(worker: WorkerState, lane: Lane, count: int) -> None:
-    await queue.run_worker_async(
+    await queue_of(lane).run_worker_async(
         name=lane,
         queues=[lane, *([_BEFORE_LANES] if lane == "analyse" else [])],
         concurrency=count,

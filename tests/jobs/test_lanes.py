@@ -12,10 +12,10 @@ import pytest
 from nimble_quote.core.edits import RenameQuote
 from nimble_quote.jobs.export import ask_for_export
 from nimble_quote.jobs.inbox import take_from_inbox
-from nimble_quote.jobs.queue import HELD, LANE_OF, pause
+from nimble_quote.jobs.queue import HELD, LANE_OF, WORK, pause
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
-from nimble_quote.jobs.worker import lane_sizes
+from nimble_quote.jobs.worker import lane_sizes, queue_of
 from nimble_quote.jobs.working import ask_for
 from nimble_quote.settings import Settings
 from nimble_quote.store import exports, quotes, work
@@ -47,6 +47,8 @@ def test_every_kind_of_work_has_a_lane_that_is_worked_on():
     assert set(LANE_OF.values()) < set(lanes)
     assert lanes["render"] == 3
     assert all(lanes.values())
+    assert [lane for lane in lanes if queue_of(lane).periodic_registry.periodic_tasks] == ["upkeep"], "asked for once"
+    assert all(WORK in queue_of(lane).tasks for lane in lanes)
 
 
 @pytest.mark.anyio
