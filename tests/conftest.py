@@ -138,7 +138,7 @@ class RunningApp:
 
     @property
     def client(self) -> httpx.Client:
-        return httpx.Client(base_url=self.url, timeout=120)
+        return httpx.Client(base_url=self.url, timeout=30)
 
     def start_worker(self) -> None:
         command = [sys.executable, "-m", "nimble_quote.cli", "work"]

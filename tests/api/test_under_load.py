@@ -62,7 +62,7 @@ def test_slow_answers_of_speakers_hold_neither_a_connection_nor_each_other(runni
         began = time.monotonic()
         assert client.get("/api/recordings").status_code == 200
         assert client.post(speakers_page, content=b"answer=approved&by=Maren").status_code == 200
-        assert time.monotonic() - began < 10
+        assert time.monotonic() - began < 3
 
 
 @pytest.mark.parametrize(
@@ -91,7 +91,7 @@ async def test_a_hundred_loupes_at_once_are_all_answered_and_keep_nobody_waiting
         await asyncio.sleep(0.3)
         began = time.monotonic()
         assert (await client.get(f"/api/recordings/{demo}")).status_code == 200
-        assert time.monotonic() - began < 10
+        assert time.monotonic() - began < 3
         answers = await asyncio.gather(*asked)
     # None fails; what waits too long is told so, to be asked again.
     statuses = {answer.status_code for answer in answers}
@@ -137,7 +137,7 @@ def test_a_transcript_of_many_hours_is_read_while_others_work(running: RunningAp
     assert told[0].status_code == 200, told[0].text
     assert told[0].json()["words"] == 60_000
     assert count > 3
-    assert longest < 3, "read on the server's own loop, nothing would be answered meanwhile"
+    assert longest < 1, "read on the server's own loop, nothing would be answered meanwhile"
 
 
 def test_a_transcript_that_takes_for_ever_is_given_up_in_words(running: RunningApp, tmp_path: Path):

@@ -110,6 +110,12 @@ def test_times_are_typed_and_nudged_by_frames(desk: Page, running: RunningApp, q
     tools.get_by_label("In").fill(f"{ms // 60000}:{ms % 60000 / 1000:05.2f}")
     tools.get_by_label("In").press("Tab")
     wait_for(lambda: abs(cues(running, quote)[1]["first_frame"] - began - 6) <= 1, "a typed time", 20)
+    # Typed and taken back is nothing typed: what happens next is shown.
+    shown = tools.get_by_label("In").input_value()
+    tools.get_by_label("In").fill("0")
+    tools.get_by_label("In").fill(shown)
+    tools.get_by_label("In").press("ArrowUp")
+    expect(tools.get_by_label("In")).not_to_have_value(shown)
     tools.get_by_label("In").fill("soon")
     tools.get_by_label("In").press("Tab")
     expect(tools.get_by_label("In")).not_to_have_value("soon")

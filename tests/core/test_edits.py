@@ -127,7 +127,7 @@ def test_versions_stand_in_the_order_of_the_built_in_set():
     assert [v.destination for v in document.versions] == ["story-15", "tall-60", "wide-140"]
 
 
-@settings(max_examples=40)
+@settings(max_examples=100)
 @given(st.data())
 def test_any_run_of_edits_leaves_a_document_that_can_be_kept_and_made(data: st.DataObject):
     talk = data.draw(talks())

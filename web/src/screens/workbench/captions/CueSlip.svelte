@@ -106,7 +106,7 @@
 	}
 
 	/** What is being typed as a time: an answer that comes meanwhile does not write over it. */
-	let typing = $state<{ in?: string; out?: string }>({});
+	let typing = $state.raw<{ in?: string; out?: string; asked?: boolean }>({});
 
 	function timed(edge: 'in' | 'out', event: KeyboardEvent | Event): void {
 		const box = event.currentTarget as HTMLInputElement;
@@ -115,14 +115,15 @@
 			const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
 			if (!by) return;
 			event.preventDefault();
+			typing = {};
 			void captions.time(cue, edge, captions.msOf(frame + by));
 			return;
 		}
 		const ms = typedTime(box.value);
-		const begun = typing;
 		// What was typed stays until it is answered, but for what is no time.
-		const asked = ms === null ? Promise.resolve(false) : captions.time(cue, edge, ms);
-		void asked.finally(() => typing === begun && (typing = {}));
+		if (ms === null) box.value = fineClock(captions.msOf(frame));
+		const begun = (typing = ms === null ? {} : { ...typing, asked: true });
+		if (ms !== null) void captions.time(cue, edge, ms).finally(() => typing === begun && (typing = {}));
 	}
 
 	const range = $derived({ first: firstOf(cue), last: lastOf(cue) });
@@ -132,6 +133,13 @@
 	const dressed = (change: Partial<CaptionLook>): Edit => ({ kind: 'change-cue-look', ...range, look: change });
 	const dress = (change: Partial<CaptionLook>) => void captions.edit(dressed(change));
 </script>
+
+{#snippet time(name: string, edge: 'in' | 'out', frame: number)}
+	<label>{name} <input
+		value={typing[edge] ?? fineClock(captions.msOf(frame))} title="Type a time, or go by frames with the up and down keys" oninput={(event) => (typing = { [edge]: event.currentTarget.value })}
+		onchange={(event) => timed(edge, event)} onkeydown={(event) => timed(edge, event)} onblur={() => typing.asked || (typing = {})}
+	/></label>
+{/snippet}
 
 <li data-here={here} data-hidden={slip.hidden} data-wrong={faults.length > 0}>
 	<button type="button" class="time" title="Go there" onclick={() => captions.goTo(cue)}>{fineClock(captions.msOf(cue.first_frame))}</button>
@@ -173,8 +181,8 @@
 	{/each}
 	{#if inHand}
 		<div class="tools" role="group" aria-label="This caption">
-			<label>In <input value={typing.in ?? fineClock(captions.msOf(cue.first_frame))} oninput={(event) => (typing = { in: event.currentTarget.value })} title="Type a time, or go by frames with the up and down keys" onchange={(event) => timed('in', event)} onkeydown={(event) => timed('in', event)} /></label>
-			<label>Out <input value={typing.out ?? fineClock(captions.msOf(cue.end_frame))} oninput={(event) => (typing = { out: event.currentTarget.value })} title="Type a time, or go by frames with the up and down keys" onchange={(event) => timed('out', event)} onkeydown={(event) => timed('out', event)} /></label>
+			{@render time('In', 'in', cue.first_frame)}
+			{@render time('Out', 'out', cue.end_frame)}
 			{#if cue.added}
 				<Button onclick={() => void captions.edit({ kind: 'remove-added-caption', id: cue.added! })}>Remove</Button>
 			{:else}
