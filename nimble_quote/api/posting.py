@@ -14,13 +14,14 @@ from nimble_quote.core.credits import credits_of
 from nimble_quote.core.cutting.kept import kept_words, text_of
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.document.posting import PostText
+from nimble_quote.core.edits import AddVersion, apply_edit, describe_edit
 from nimble_quote.core.posting.checking import text_faults
 from nimble_quote.core.posting.counting import TextLimits, counted, tighter
 from nimble_quote.core.posting.drafting import drafted, excerpt, suggested_tags, written_out
 from nimble_quote.core.posting.filling import filled
 from nimble_quote.core.refusal import Refused
 from nimble_quote.jobs.posting import ask_to_send
-from nimble_quote.store import accounts, exports, house_posting, posts
+from nimble_quote.store import accounts, exports, house_posting, posts, quotes, recordings
 from nimble_quote.store.database import Connection
 from nimble_quote.store.posts import PostedTwice, PostRow, PostUnderWay
 from nimble_quote.store.quotes import QuoteRow
@@ -109,6 +110,20 @@ async def _phrases(
     first, last = finder.sentences_of(words[0].index, words[-1].index)
     near = [one for one in finder.topics if one.first <= last and one.last >= first]
     return [phrase for one in (*near, *(far for far in finder.topics if far not in near)) for phrase in one.phrases]
+
+
+async def add_lacking_version(
+    conn: Connection, server: ServerState, quote_id: int, destination: str, by: str | None
+) -> None:
+    """Has a quote be for a destination, where it is not yet. Raises `NotFound`, or `EditRefused`."""
+    quote = await quotes.one(conn, quote_id, lock=True)
+    if quote.document.version(destination) is not None:
+        return
+    recording = await recordings.one(conn, quote.recording_id)
+    context = await server.contexts.around(conn, recording, quote.document.span)
+    edit = AddVersion(destination=destination)
+    said = describe_edit(quote.document, edit, context)
+    await quotes.revise(conn, quote, edit, said, apply_edit(quote.document, edit, context), by)
 
 
 def post_view(row: PostRow) -> PostView:

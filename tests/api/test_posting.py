@@ -411,10 +411,35 @@ def test_weeks_are_told_with_their_posts_and_a_balanced_week_goes_into_them(
             days = [date.fromisoformat(one["wall"][:10]) for one in soon]
             assert today < days[0] < days[1], "each on a day that has none"
             assert {one["wall"][11:16] for one in soon} == {"07:45"}
+            assert {one["account_id"] for one in soon} == {account["id"]}, "where none is told, the first signed in"
             for one in soon:
                 client.post(f"/api/posts/{one['id']}/cancel").raise_for_status()
         finally:
             client.put("/api/house/posting", json=told).raise_for_status()
+
+
+def test_a_week_gives_its_quotes_the_versions_they_lack_or_plans_nothing_at_all(
+    running: RunningApp, quote: Told, account: Told
+):
+    def versions() -> list[str]:
+        return [one["destination"] for one in client.get(f"/api/quotes/{quote['id']}").json()["versions"]]
+
+    with running.client as client:
+        before = versions()
+        assert "wide-140" not in before
+        week = {"week_of": "2031-05-05", "by": "Ann", "posts": [[quote["id"], "wide-140"], [quote["id"], "nowhere"]]}
+        assert client.post("/api/posts/week", json=week).status_code == 404
+        assert versions() == before, "the second can't be planned: the first was not, either"
+        planned = client.post("/api/posts/week", json={**week, "posts": [[quote["id"], "wide-140"]] * 2}).json()[
+            "posts"
+        ]
+        assert {(one["destination"], one["account_id"]) for one in planned} == {("wide-140", account["id"])}
+        assert versions() == [*before, "wide-140"]
+        told = client.get(f"/api/quotes/{quote['id']}").json()
+        assert (told["undo_said"], told["undo_by"]) == ("Added Wide 140", "Ann")
+        for one in planned:
+            client.post(f"/api/posts/{one['id']}/cancel").raise_for_status()
+        client.post(f"/api/quotes/{quote['id']}/undo", json={"on_revision": told["revision"]}).raise_for_status()
 
 
 def test_posts_of_what_is_not_there_are_refused(running: RunningApp, quote: Told):

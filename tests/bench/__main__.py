@@ -62,6 +62,8 @@ PARTS = (
 def main() -> None:
     """Runs every measurement and prints each row as it comes. A part that stops with a fault is told, and the others run."""
     parts = [part for part in sys.argv[1:] if part != "--long"] or list(PARTS)
+    if unknown := set(parts) - set(PARTS):
+        sys.exit(f"There is no part {min(unknown)}. There are: {', '.join(PARTS)}.")
     print_head()
     faults = 0
     with tempfile.TemporaryDirectory(dir="/tmp") as folder:

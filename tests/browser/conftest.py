@@ -1,6 +1,6 @@
 """The browser that tests drive: Debian's Chromium, kept from reaching anywhere by itself."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
@@ -29,20 +29,27 @@ def expected(said: str) -> bool:
 
 
 @pytest.fixture(scope="session")
-def warm(browser: Browser, browser_context_args: dict[str, object]) -> Iterator[BrowserContext]:
-    """A browser that has been here before: scripts and faces are in its store, so that a page comes up in half of the time."""
-    context = browser.new_context(**browser_context_args)  # type: ignore[arg-type]
-    yield context
-    context.close()
+def warm(browser: Browser, browser_context_args: dict[str, object]) -> Iterator[Callable[..., BrowserContext]]:
+    """Browsers that have been here before, one of each kind that is asked for: scripts and faces are in its store, so that a page
+    comes up in half of the time."""
+    kept: dict[str, BrowserContext] = {}
+
+    def of(**asked: object) -> BrowserContext:
+        kind = repr(asked)
+        if kind not in kept:
+            kept[kind] = browser.new_context(**{**browser_context_args, **asked})  # type: ignore[arg-type]
+        return kept[kind]
+
+    yield of
+    for one in kept.values():
+        one.close()
 
 
 @pytest.fixture
-def context(request: pytest.FixtureRequest) -> Iterator[BrowserContext]:
-    """The warm browser, or a new one where a test asks for another kind. What a page put by is gone for the next."""
-    if request.node.get_closest_marker("browser_context_args"):
-        yield request.getfixturevalue("new_context")()
-        return
-    shared: BrowserContext = request.getfixturevalue("warm")
+def context(request: pytest.FixtureRequest, warm: Callable[..., BrowserContext]) -> Iterator[BrowserContext]:
+    """A warm browser of the kind that a test is marked with. What a page put by is gone for the next."""
+    marked = request.node.get_closest_marker("browser_context_args")
+    shared = warm(**(marked.kwargs if marked else {}))
     yield shared
     for page in shared.pages:
         page.close()

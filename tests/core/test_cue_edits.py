@@ -141,6 +141,24 @@ def test_a_second_change_of_the_look_of_a_cue_keeps_the_first():
     assert cues(after(red, upper, ChangeCueLook(first=8, last=16)))[1].look == {}
 
 
+def test_a_change_of_a_part_of_a_look_keeps_the_rest_of_the_part():
+    block = ChangeCueLook(first=8, last=16, look={"plate": {"behind": "block", "across": 0.5}})
+    blue = {"plate": {"colour": "#0000FF"}}
+    plate = cues(after(block, ChangeCueLook(first=8, last=16, look=blue)))[1].look["plate"]
+    assert (plate["behind"], plate["across"], plate["colour"]) == ("block", 0.5, "#0000FF")
+    # Of all captions: on top of the plate of the style.
+    mine = [ChangeCaptionLook(look=look) for look in ({"plate": {"behind": "block"}}, blue)]
+    of = after(*mine)
+    assert of.captions.look["plate"]["behind"] == "block"
+    assert of.captions.look["plate"]["colour"] == "#0000FF"
+    gone = after(ChangeCaptionLook(look={"plate": None}), of=of)
+    assert (gone.captions.look.get("plate"), after(mine[1], of=gone).captions.look["plate"]["behind"]) == (None, "line")
+    with pytest.raises(EditRefused, match="can't look like that"):
+        after(ChangeCueLook(first=8, last=16, look={"plate": {"colour": "blue"}}))
+    with pytest.raises(EditRefused, match="no “halo”"):
+        after(ChangeCaptionLook(look={"halo": {"colour": "#0000FF"}}))
+
+
 def test_words_are_emphasised():
     made = cues(after(EmphasiseWords(first=10, last=11)))[1]
     assert [word.text for word in made.words if word.emphasised] == ["wick", "short"]

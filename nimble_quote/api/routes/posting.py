@@ -12,7 +12,8 @@ from fastapi.responses import RedirectResponse
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 from nimble_quote.api.numbers import RowId
-from nimble_quote.api.posting import names_of, post_view, posting_of, schedule_post
+from nimble_quote.api.posting import add_lacking_version, names_of, post_view, posting_of, schedule_post
+from nimble_quote.api.routes.workbench import Person
 from nimble_quote.api.state import ServerState, TheConnection, TheServer
 from nimble_quote.api.views.posting import (
     AccountView,
@@ -92,8 +93,9 @@ class SignInView(BaseModel):
 
 
 class Planned(BaseModel):
-    """A post: of a version of a quote, to an account, at a time on the clock of a zone (the house's where none is told); where no
-    time is told, at the usual time of the next day that has no post."""
+    """A post: of a version of a quote, to an account, at a time on the clock of a zone (the house's where none is told). Where no
+    account is told, it goes to the first that is signed in; where no time is told, at the usual time of the next day that has no
+    post."""
 
     model_config = ConfigDict(
         json_schema_extra={
@@ -117,11 +119,12 @@ class Planned(BaseModel):
 
 
 class WeekOfPosts(BaseModel):
-    """Versions of quotes to be spread over a week, as drafts."""
+    """Versions of quotes to be spread over a week, as drafts. A quote gets the version that it lacks, as an edit of who asks."""
 
     week_of: Day
     posts: list[tuple[RowId, Annotated[str, Field(max_length=80)]]] = Field(min_length=1, max_length=60)
     account_id: RowId | None = None
+    by: Person | None = None
 
 
 class When(BaseModel):
@@ -243,12 +246,11 @@ async def plan_post(wanted: Planned, conn: TheConnection, server: TheServer) -> 
     of = await posting_of(conn, server, wanted.quote_id)
     if of.document.version(wanted.destination) is None:
         raise Refused("This quote has no version for that destination. Add one on the workbench.")
-    if wanted.account_id is not None:
-        await accounts.one(conn, wanted.account_id)
+    account_id = await _account(conn, wanted)
     settings = await house_posting.now(conn)
     at = due(wanted.wall or await _next_free(conn, settings), wanted.zone or settings.time_zone)
     new = NewPost(
-        quote_id=wanted.quote_id, destination=wanted.destination, account_id=wanted.account_id, due=at,
+        quote_id=wanted.quote_id, destination=wanted.destination, account_id=account_id, due=at,
         visibility=wanted.visibility, text=of.version(wanted.destination).text,
     )  # fmt: skip
     return _planned([await posts.one(conn, await posts.plan(conn, new))], [at.note])
@@ -256,19 +258,32 @@ async def plan_post(wanted: Planned, conn: TheConnection, server: TheServer) -> 
 
 @router.post("/posts/week", status_code=201)
 async def plan_week(week: WeekOfPosts, conn: TheConnection, server: TheServer) -> PlannedView:
-    """Spreads versions of quotes over a week, as drafts at the usual time. Days that have a post already are used last."""
+    """Spreads versions of quotes over a week, as drafts at the usual time. Days that have a post already are used last. Where one
+    of them can't be planned, none is."""
     settings = await house_posting.now(conn)
     monday = monday_of(week.week_of)
     taken = await _days_taken(conn, monday, 7)
     walls = spread(len(week.posts), monday, settings.usual_time, taken, _today(settings) + timedelta(days=1))
+    account_id = await _account(conn, week)
     made, notes = [], []
     for (quote_id, destination), wall in zip(week.posts, walls, strict=True):
+        await add_lacking_version(conn, server, quote_id, destination, week.by)
         planned = await plan_post(
-            Planned(quote_id=quote_id, destination=destination, account_id=week.account_id, wall=wall), conn, server
+            Planned(quote_id=quote_id, destination=destination, account_id=account_id, wall=wall), conn, server
         )
         made += planned.posts
         notes += planned.notes
     return PlannedView(posts=made, notes=notes)
+
+
+async def _account(conn: Connection, wanted: Planned | WeekOfPosts) -> int | None:
+    """The account that something is planned for: the one that was told, which may be none, else the first that is signed in.
+    Raises `NotFound`."""
+    if "account_id" not in wanted.model_fields_set:
+        return next((one.id for one in await accounts.every(conn) if one.signed_in), None)
+    if wanted.account_id is not None:
+        await accounts.one(conn, wanted.account_id)
+    return wanted.account_id
 
 
 def _today(settings: HousePosting) -> date:

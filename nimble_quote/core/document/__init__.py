@@ -47,6 +47,7 @@ from nimble_quote.core.document.looks import (
     Speakers,
     Spoken,
     checked_changes,
+    with_change,
 )
 from nimble_quote.core.document.model import (
     AcceptedNote,
@@ -159,4 +160,5 @@ __all__ = [
     "WordCorrection",
     "Zoom",
     "checked_changes",
+    "with_change",
 ]

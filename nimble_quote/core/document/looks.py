@@ -186,6 +186,18 @@ class CaptionLook(Frozen):
 LookChanges = dict[str, Any]
 """Fields of a look, each with what it is instead."""
 
+_PARTS = ("spoken", "plate", "outline", "shadow", "speakers")
+
+
+def with_change(own: LookChanges, change: LookChanges, look: CaptionLook) -> LookChanges:
+    """Changes of a look with one more on top of them. What it says nothing of stays as it is, also within a part of the look: a
+    plate of another colour is as wide as before."""
+    before = look.model_dump(mode="json") | own
+    return own | {
+        field: {**(before.get(field) or {}), **value} if field in _PARTS and isinstance(value, dict) else value
+        for field, value in change.items()
+    }
+
 
 def checked_changes(changes: LookChanges, look: CaptionLook) -> LookChanges:
     """Changes of a look, as they are stored: those that change nothing are left out. Raises `ValidationError` where a look can't

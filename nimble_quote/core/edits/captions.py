@@ -17,6 +17,7 @@ from nimble_quote.core.document import (
     Translation,
     TranslationShown,
     checked_changes,
+    with_change,
 )
 from nimble_quote.core.document.looks import LanguageCode
 from nimble_quote.core.edits.changing import EditRefused, changed, ordered
@@ -88,9 +89,8 @@ class ChangeCaptionLook(Frozen):
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
         style = context.catalogue.style(document.captions.style, document.captions.held)
-        wanted = {
-            field: value for field, value in document.captions.look.items() if field not in self.reset
-        } | self.look
+        own = {field: value for field, value in document.captions.look.items() if field not in self.reset}
+        wanted = with_change(own, self.look, style.look)
         return with_captions(document, look=look_changes(wanted, style.look, context))
 
     def said(self, document: QuoteDocument, context: Context) -> str:

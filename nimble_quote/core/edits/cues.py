@@ -20,6 +20,7 @@ from nimble_quote.core.document import (
     LookChanges,
     QuoteDocument,
     Retimed,
+    with_change,
 )
 from nimble_quote.core.edits.captions import look_changes, shown_only, with_captions, words_between
 from nimble_quote.core.edits.changing import EditRefused, Index, ordered
@@ -172,8 +173,9 @@ class ChangeCueLook(Frozen):
     look: LookChanges = Field(default_factory=dict, max_length=40)
 
     def applied(self, document: QuoteDocument, context: Context) -> QuoteDocument:
-        wanted = _own_look(document, self.first, self.last, context) | self.look if self.look else {}
-        changes = look_changes(wanted, look_of(document, context.catalogue), context)
+        look = look_of(document, context.catalogue)
+        own = _own_look(document, self.first, self.last, context)
+        changes = look_changes(with_change(own, self.look, look) if self.look else {}, look, context)
         return _marked(document, self.first, self.last, context, look=changes)
 
     def said(self, document: QuoteDocument, context: Context) -> str:

@@ -45,7 +45,7 @@
 	}
 	async function add(): Promise<void> {
 		await desk.write();
-		if (desk.shown) await plan({ quote_id: id, destination: desk.shown, account_id: desk.settings?.accounts.find((one) => one.signed_in)?.id ?? null });
+		if (desk.shown) await plan({ quote_id: id, destination: desk.shown });
 	}
 </script>
 

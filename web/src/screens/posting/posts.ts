@@ -2,7 +2,7 @@
 import { api, ask, type Post } from '$api/client';
 import { house } from '$api/house.svelte';
 
-export type Wanted = { quote_id: number; destination: string; account_id: number | null; wall?: string; visibility?: Post['visibility'] };
+export type Wanted = { quote_id: number; destination: string; account_id?: number | null; wall?: string; visibility?: Post['visibility'] };
 
 const path = (post: Post) => ({ path: { post_id: post.id } });
 

@@ -2,7 +2,7 @@
 	import { onMount } from 'svelte';
 	import CalendarPlus from '@lucide/svelte/icons/calendar-plus';
 	import { goto } from '$app/navigation';
-	import { api, ask, type HousePosting } from '$api/client';
+	import { api, ask } from '$api/client';
 	import { house } from '$api/house.svelte';
 	import Button from '$ui/Button.svelte';
 	import Dialog from '$ui/Dialog.svelte';
@@ -20,33 +20,21 @@
 	function turn(id: string, on: boolean): void {
 		wanted = on ? [...wanted, id] : wanted.filter((one) => one !== id);
 	}
-	let settings = $state.raw<HousePosting | null>(null);
 	/** A day of the week that the posts are planned for. */
 	let from = $state('');
 	onMount(async () => {
-		settings = (await house.trying(() => ask(api.GET('/api/house/posting')))) ?? null;
-		from = settings?.next_week ?? '';
+		from = (await house.trying(() => ask(api.GET('/api/house/posting'))))?.next_week ?? '';
 	});
 
-	/** Spreads the week over the calendar, as drafts. A quote gets the version that it lacks. */
+	/** Spreads the week over the calendar, as drafts. */
 	async function plan(): Promise<void> {
-		const planned = await house.trying(async () => {
-			for (const post of list.week ?? []) await withVersion(post.quote_id, post.destination);
-			const account_id = settings?.accounts.find((one) => one.signed_in)?.id ?? null;
-			return ask(api.POST('/api/posts/week', { body: { week_of: from, account_id, posts: (list.week ?? []).map((post): [number, string] => [post.quote_id, post.destination]) } }));
-		});
+		const wanted = (list.week ?? []).map((post): [number, string] => [post.quote_id, post.destination]);
+		const planned = await house.trying(() => ask(api.POST('/api/posts/week', { body: { week_of: from, posts: wanted, by: house.person || null } })));
 		await house.refreshPosts();
 		if (!planned) return;
 		for (const note of planned.notes) house.tell('good', note);
 		house.tell('good', `${many(planned.posts.length, 'draft')} in the calendar.`);
 		await goto('/calendar');
-	}
-	async function withVersion(quote_id: number, destination: string): Promise<void> {
-		const params = { path: { quote_id } };
-		const quote = await ask(api.GET('/api/quotes/{quote_id}', { params }));
-		if (quote.versions.some((one) => one.destination === destination)) return;
-		const edit = { kind: 'add-version' as const, destination };
-		await ask(api.POST('/api/quotes/{quote_id}/edits', { params, body: { on_revision: quote.revision, by: house.person || null, edit } }));
 	}
 	async function pick(): Promise<void> {
 		for (const post of list.week ?? []) {

@@ -12,7 +12,8 @@
 
 	const CASES = [['as-said', 'As said'], ['upper', 'UPPER'], ['lower', 'lower']] as const;
 	const PLATES = [['line', 'Each line'], ['block', 'Block']] as const;
-	const plated = (change: object) => onset({ plate: { ...(look.plate ?? {}), ...change } as CaptionLook['plate'] });
+	/** What a change of a plate says nothing of stays as it is. */
+	const plated = (change: Partial<NonNullable<CaptionLook['plate']>> | null) => onset({ plate: change as CaptionLook['plate'] });
 	const edged = () => onset({ outline: look.outline ? null : { colour: '#161A22', width: 0.08 } });
 </script>
 
@@ -28,7 +29,7 @@
 	{#each CASES as [value, name] (value)}<Button pressed={(look.case ?? 'as-said') === value} onclick={() => onset({ case: value })}>{name}</Button>{/each}
 </div>
 <div class="row" role="group" aria-label="Plate">
-	<Button pressed={!look.plate} onclick={() => onset({ plate: null })}>No plate</Button>
+	<Button pressed={!look.plate} onclick={() => plated(null)}>No plate</Button>
 	{#each PLATES as [behind, name] (behind)}<Button pressed={look.plate?.behind === behind} onclick={() => plated({ behind })}>{name}</Button>{/each}
 	<Button pressed={!!look.outline} onclick={edged}>Outline</Button>
 </div>
