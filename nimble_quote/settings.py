@@ -17,6 +17,11 @@ def at_once(*, cores_each: int, gigabytes_each: int) -> int:
     return max(1, min((os.cpu_count() or 1) // cores_each, memory // (gigabytes_each * 10**9)))
 
 
+def _exports_at_once() -> int:
+    of_memory = at_once(cores_each=1, gigabytes_each=2)
+    return min(of_memory, max(2, at_once(cores_each=4, gigabytes_each=2)))
+
+
 class Settings(BaseSettings):
     """The settings of a server or a worker."""
 
@@ -55,9 +60,9 @@ class Settings(BaseSettings):
 
     reserve_bytes: int = Field(default=500_000_000, ge=0)
     """Room on the disk that media may not take, so that the database can still save what people do."""
-    exports_at_once: int = Field(default_factory=lambda: at_once(cores_each=4, gigabytes_each=2), ge=1)
-    """Clips made at the same time: ffmpeg uses every core for one, so on a small machine they are made in turn, and the
-    first is ready sooner."""
+    exports_at_once: int = Field(default_factory=_exports_at_once, ge=1)
+    """Clips made at the same time: ffmpeg uses most of every core for one, so on a small machine there are two, the second of which
+    takes what the first leaves."""
     analyses_at_once: int = Field(default_factory=lambda: 1 + at_once(cores_each=2, gigabytes_each=3), ge=1)
     """Recordings listened to, looked at, aligned or written down at the same time, of those that somebody waits for: one
     more than the machine has cores for, so that a short one is not kept waiting by a long one."""

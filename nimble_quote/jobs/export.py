@@ -20,7 +20,7 @@ from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.working import Attempt, WorkFailed, ask_for
 from nimble_quote.lettering.shaping import Faces
 from nimble_quote.media.burned import cues_not_shown
-from nimble_quote.media.ffmpeg import Progress
+from nimble_quote.media.ffmpeg import Progress, together
 from nimble_quote.media.keys import clip_key, clip_still_key, cover_key
 from nimble_quote.media.measure import measure_clip, measure_sound, measure_still
 from nimble_quote.media.render import Source, render, render_cover, render_first, render_sound
@@ -125,11 +125,17 @@ async def export_clip(attempt: Attempt) -> None:
     wanted = await _wanted(worker, attempt.export_id)
     row, assembly = wanted.row, wanted.assembly
     worker.media.room.require(round(assembly.length_ms * _BYTES_A_MS))
-    with worker.media.scratch(f"export-{row.id}") as scratch:
+    with worker.exporting(row.id), worker.media.scratch(f"export-{row.id}") as scratch:
         progress = await attempt.stage("Making the clip", 0.0, _MEASURING)
         clip, cover = await _rendered(wanted, scratch, progress)
         await attempt.stage("Checking the clip", _MEASURING)
-        facts, missing = await _measured(wanted, clip, scratch)
+        still = scratch / "still.jpg"
+        shown = next((one for one in cover if one.suffix == ".jpg"), clip)
+        facts, missing, _ = await together(
+            _measured(wanted, clip),
+            _not_shown(wanted, clip, scratch),
+            still_of_clip(shown, 0 if shown != clip else assembly.length_ms / 3, still),
+        )
         key = clip_key(row.id, attempt.token, wanted.making.ending)
         made = MadeClip(
             file_path=key,
@@ -139,9 +145,6 @@ async def export_clip(attempt: Attempt) -> None:
             cues=tuple(WrittenCue.of(cue) for track in assembly.cue_tracks for cue in track.cues),
             credits=wanted.credits,
         )
-        still = scratch / "still.jpg"
-        shown = next((one for one in cover if one.suffix == ".jpg"), clip)
-        await still_of_clip(shown, 0 if shown != clip else assembly.length_ms / 3, still)
         files = {key: clip, clip_still_key(key): still} | {cover_key(key, one.suffix[1:]): one for one in cover}
         try:
             async with attempt.ending() as conn:
@@ -174,13 +177,18 @@ async def _rendered(wanted: _Wanted, scratch: Path, progress: Progress) -> tuple
     return sound, cover or (shown,)
 
 
-async def _measured(wanted: _Wanted, clip: Path, scratch: Path) -> tuple[FileFacts, list[Cue]]:
-    """What is measured of a file, and the captions that it does not show as planned."""
+async def _measured(wanted: _Wanted, clip: Path) -> FileFacts:
+    """What is measured of a file."""
     if wanted.making.sound_only:
-        return await measure_sound(clip), []
-    if wanted.making.kind == "still":
-        return await measure_still(clip), []
-    return await measure_clip(clip), await cues_not_shown(clip, wanted.assembly, scratch)
+        return await measure_sound(clip)
+    return await (measure_still(clip) if wanted.making.kind == "still" else measure_clip(clip))
+
+
+async def _not_shown(wanted: _Wanted, clip: Path, scratch: Path) -> list[Cue]:
+    """The captions that a file does not show as planned, where it shows any."""
+    if wanted.making.sound_only or wanted.making.kind == "still":
+        return []
+    return await cues_not_shown(clip, wanted.assembly, scratch)
 
 
 def _footage(worker: WorkerState, assembly: Assembly, others: Mapping[int, RecordingRow]) -> dict[str, Source]:

@@ -1,11 +1,12 @@
 """What a worker needs at hand for its tasks, and a progress report that does not flood the database."""
 
 import time
-from collections.abc import Awaitable, Callable
+from collections.abc import Awaitable, Callable, Iterator
+from contextlib import contextmanager, nullcontext
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from nimble_quote.media.ffmpeg import Progress
+from nimble_quote.media.ffmpeg import Progress, giving_way
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.processes import Computing
 from nimble_quote.settings import Settings
@@ -24,6 +25,7 @@ class WorkerState:
     media: MediaRoot
     settings: Settings
     computing: Computing = field(default_factory=lambda: Computing(2), repr=False)
+    _exporting: set[int] = field(default_factory=set, repr=False)
 
     @cached_property
     def contexts(self) -> Contexts:
@@ -34,6 +36,18 @@ class WorkerState:
     def sealing(self) -> Sealing:
         """How secrets are kept."""
         return Sealing(self.settings.secret_key)
+
+    @contextmanager
+    def exporting(self, export_id: int) -> Iterator[None]:
+        """While an export is made. One that is begun beside another takes what that leaves of the machine, so that the first that
+        was asked for is ready first."""
+        others = len(self._exporting)
+        self._exporting.add(export_id)
+        try:
+            with giving_way() if others else nullcontext():
+                yield
+        finally:
+            self._exporting.discard(export_id)
 
     def close(self) -> None:
         """Ends the processes."""

@@ -8,7 +8,7 @@ darker stays nearly as it is, what is brighter is compressed.
 from dataclasses import dataclass
 from pathlib import Path
 
-from nimble_quote.media.ffmpeg import ffprobe
+from nimble_quote.media.ffmpeg import ffprobe_once
 
 TAGS = ("-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709", "-color_range", "tv")
 """Options that say of a coded picture that its colours are so."""
@@ -55,7 +55,7 @@ class Coding:
 async def coding_of(path: Path) -> Coding:
     """How a source's colours are coded; untagged small pictures are of the older kind, as players assume."""
     entries = "stream=color_space,color_range,color_transfer,height"
-    found = await ffprobe(path, "-select_streams", "V:0", "-show_entries", entries)
+    found = await ffprobe_once(path, "-select_streams", "V:0", "-show_entries", entries)
     stream = found["streams"][0]
     usual = "bt709" if int(stream["height"]) >= 720 or stream.get("color_range") == "pc" else "bt601"
     transfer = stream.get("color_transfer", "bt709")

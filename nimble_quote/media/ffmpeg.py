@@ -3,8 +3,9 @@
 import asyncio
 import json
 import math
-from collections.abc import AsyncIterator, Awaitable, Callable, Sequence
-from contextlib import asynccontextmanager
+from collections.abc import AsyncIterator, Awaitable, Callable, Coroutine, Iterator, Sequence
+from contextlib import asynccontextmanager, contextmanager
+from contextvars import ContextVar
 from pathlib import Path
 from typing import Any
 
@@ -48,6 +49,19 @@ class MediaFailed(RuntimeError):
         return self.cause == _CAUSES[0][1]
 
 
+_GIVING_WAY: ContextVar[bool] = ContextVar("giving_way", default=False)
+
+
+@contextmanager
+def giving_way() -> Iterator[None]:
+    """Tools that are run in the block take what others leave of the machine."""
+    before = _GIVING_WAY.set(True)
+    try:
+        yield
+    finally:
+        _GIVING_WAY.reset(before)
+
+
 @asynccontextmanager
 async def running(
     command: Sequence[str], folder: Path | None = None, limit: int = 1 << 16
@@ -57,8 +71,14 @@ async def running(
     Raises `MediaFailed` at the end of the block where the process fails.
     """
     pipe = asyncio.subprocess.PIPE
+    patient = ("nice", "-n", "10") if _GIVING_WAY.get() else ()
     process = await asyncio.create_subprocess_exec(
-        *tethered(command), stdin=asyncio.subprocess.DEVNULL, stdout=pipe, stderr=pipe, cwd=folder, limit=limit
+        *tethered([*patient, *command]),
+        stdin=asyncio.subprocess.DEVNULL,
+        stdout=pipe,
+        stderr=pipe,
+        cwd=folder,
+        limit=limit,
     )
     assert process.stdout is not None
     assert process.stderr is not None
@@ -126,3 +146,33 @@ async def ffprobe(path: Path, *options: str) -> dict[str, Any]:
     out, _ = await run(["ffprobe", "-v", "error", *GUARDS, "-of", "json", *options, "-i", str(path)])
     found: dict[str, Any] = json.loads(out)
     return found
+
+
+_TOLD: dict[tuple[object, ...], dict[str, Any]] = {}
+_MOST_TOLD = 256
+
+
+async def ffprobe_once(path: Path, *options: str) -> dict[str, Any]:
+    """The same, asked once for as long as the file stays as it is: several versions are made of a source. To be read only."""
+    try:
+        now = path.stat()
+    except OSError:
+        # The tool says best what is wrong with it.
+        return await ffprobe(path, *options)
+    asked = (path, now.st_size, now.st_mtime_ns, options)
+    if asked not in _TOLD:
+        if len(_TOLD) >= _MOST_TOLD:
+            _TOLD.clear()
+        _TOLD[asked] = await ffprobe(path, *options)
+    return _TOLD[asked]
+
+
+async def together(*works: Coroutine[Any, Any, Any]) -> tuple[Any, ...]:
+    """Does several things at once, each of which may run a tool that uses one core. Raises what the first of them to fail raises;
+    the others are stopped then."""
+    try:
+        async with asyncio.TaskGroup() as group:
+            tasks = [group.create_task(work) for work in works]
+    except BaseExceptionGroup as failed:
+        raise failed.exceptions[0] from None
+    return tuple(task.result() for task in tasks)

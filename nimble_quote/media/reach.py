@@ -7,7 +7,7 @@ from math import floor
 from pathlib import Path
 
 from nimble_quote.core.assembly import PictureRun
-from nimble_quote.media.ffmpeg import ffprobe, seconds_of
+from nimble_quote.media.ffmpeg import ffprobe_once, seconds_of
 
 _LEAD_FRAMES = 12
 _EARLY_S = Fraction(1, 1000)
@@ -55,11 +55,13 @@ class Reach:
 
 async def last_frame_before(path: Path, frame: int, rate: Fraction) -> int:
     """A frame at the end of what a source's picture has before another, on the frame grid; 0 where it has none."""
-    start_s = seconds_of((await ffprobe(path, "-show_entries", "format=start_time"))["format"].get("start_time")) or 0.0
+    container = (await ffprobe_once(path, "-show_entries", "format=start_time"))["format"]
+    start_s = seconds_of(container.get("start_time")) or 0.0
     until_s = start_s + float(frame / rate)
     # Reading begins at the key frame before.
     reach = f"{max(start_s, until_s - 1):.3f}%{until_s:.3f}"
-    found = await ffprobe(path, "-select_streams", "V:0", "-read_intervals", reach, "-show_entries", "packet=pts_time")
+    packets = ("-select_streams", "V:0", "-read_intervals", reach, "-show_entries", "packet=pts_time")
+    found = await ffprobe_once(path, *packets)
     times = [seconds_of(packet.get("pts_time")) for packet in found.get("packets", [])]
     last_s = max((at - start_s for at in times if at is not None), default=0.0)
     # One before: the picture may be a little off the grid, and a seek behind its last frame would find nothing.

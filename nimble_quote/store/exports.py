@@ -199,15 +199,18 @@ async def stored(conn: Connection) -> tuple[int, int]:
 
 
 async def pace(conn: Connection) -> float | None:
-    """How many seconds this machine took of late for a million pixels of a clip; None where it has made none."""
+    """How many seconds this machine took of late for a million pixels of clips, of however many at the same time; None where it
+    has made none."""
     async with conn.cursor(row_factory=scalar_row) as cursor:
         await cursor.execute(
-            """select percentile_cont(0.5) within group (order by took) from (
-                   select extract(epoch from w.finished_at - w.started_at)
-                       / (e.planned_frames::double precision * e.width * e.height / 1e6) as took
+            """with late as (
+                   select tstzrange(w.started_at, w.finished_at) as during,
+                       e.planned_frames::double precision * e.width * e.height / 1e6 as pixels
                    from export e join work w on w.export_id = e.id
                    where w.state = 'done' and w.tries = 1 and w.finished_at > w.started_at and coalesce(e.making->>'kind', 'clip') in ('clip', 'cut')
-                   order by w.finished_at desc limit 30) as late"""
+                   order by w.finished_at desc limit 30),
+               busy as (select unnest(range_agg(during)) as during from late)
+               select (select sum(extract(epoch from upper(during) - lower(during))) from busy) / (select sum(pixels) from late)"""
         )
         found = await cursor.fetchone()
         return None if found is None else float(found)

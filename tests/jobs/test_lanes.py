@@ -115,9 +115,36 @@ async def test_a_clip_asked_for_again_while_exports_are_paused_is_not_begun(
         assert set(await lanes_of(conn)) == {"analyse", "render"}
 
 
+@pytest.mark.anyio
+async def test_the_pace_of_exports_is_that_of_the_machine_and_not_of_each_clip(
+    worker: WorkerState, clip: Path, tmp_path: Path
+):
+    recording_id = await brought_in(worker, clip, tmp_path)
+    made = [await an_export(worker, recording_id) for _ in range(3)]
+    async with worker.pool.connection() as conn:
+        assert await exports.pace(conn) is None
+        rows = [await exports.one(conn, one) for one in made]
+        # Two side by side, and a third after a while.
+        for row, (began, ended) in zip(rows, ((0, 10), (2, 12), (60, 66)), strict=True):
+            await conn.execute(
+                """update work set state = 'done', tries = 1, finished_at = '2026-01-01'::timestamptz + make_interval(secs => %s),
+                       started_at = '2026-01-01'::timestamptz + make_interval(secs => %s), attempt = gen_random_uuid()
+                   where id = %s""",
+                [ended, began, row.work_id],
+            )
+        pixels = sum(row.planned_frames * row.width * row.height for row in rows)
+        assert await exports.pace(conn) == pytest.approx(18 / (pixels / 1e6))
+
+
 def test_how_many_run_at_once_follows_cores_and_memory(monkeypatch: pytest.MonkeyPatch):
     page, gigabyte = os.sysconf("SC_PAGE_SIZE"), 10**9
-    for cores, memory, exports_at_once, analyses in ((2, 4, 1, 2), (16, 64, 4, 9), (16, 5, 2, 2), (1, 1, 1, 2)):
+    for cores, memory, exports_at_once, analyses in (
+        (2, 4, 2, 2),
+        (16, 64, 4, 9),
+        (16, 5, 2, 2),
+        (8, 2, 1, 2),
+        (1, 1, 1, 2),
+    ):
         monkeypatch.setattr(os, "cpu_count", lambda cores=cores: cores)
         monkeypatch.setattr(
             os, "sysconf", {"SC_PAGE_SIZE": page, "SC_PHYS_PAGES": memory * gigabyte // page + 1}.__getitem__

@@ -1,11 +1,22 @@
 """Child processes: ended with the block they belong to, whatever they were doing."""
 
 import asyncio
+import os
 import time
+from pathlib import Path
 
 import pytest
 
-from nimble_quote.media.ffmpeg import MediaFailed, blocks, run, run_with_progress, running
+from nimble_quote.media.ffmpeg import (
+    MediaFailed,
+    blocks,
+    ffprobe_once,
+    giving_way,
+    run,
+    run_with_progress,
+    running,
+    together,
+)
 
 pytestmark = pytest.mark.anyio
 
@@ -58,3 +69,35 @@ async def test_what_a_failed_process_said_is_told():
         async with blocks(["ffmpeg", "-v", "error", "-i", "no-such-file", "-f", "s16le", "-"], 100) as parts:
             assert [one async for one in parts] == []
     assert await run(["ffmpeg", "-version"]) != (b"", "")
+
+
+async def test_what_is_run_beside_something_else_gives_way_to_it():
+    nice = ["bash", "-c", "nice"]
+    with giving_way():
+        (written, _), *_ = await together(run(nice))
+    assert int(written) == os.nice(0) + 10
+    assert int((await run(nice))[0]) == os.nice(0)
+
+
+async def test_of_things_done_together_the_first_that_fails_stops_the_others():
+    async def fails() -> None:
+        await asyncio.sleep(0.2)
+        raise Enough
+
+    began = time.monotonic()
+    with pytest.raises(Enough):
+        await together(run(["sleep", "60"]), fails())
+    assert time.monotonic() - began < 10
+    assert await together(asyncio.sleep(0.1, 1), asyncio.sleep(0, 2)) == (1, 2)
+
+
+async def test_a_file_is_asked_once_for_as_long_as_it_stays_as_it_is(clip: Path, tmp_path: Path):
+    path, asked = tmp_path / "clip.mp4", ("-show_entries", "format=duration")
+    path.write_bytes(clip.read_bytes())
+    told = await ffprobe_once(path, *asked)
+    assert await ffprobe_once(path, *asked) is told
+    os.utime(path, (1, 1))
+    assert await ffprobe_once(path, *asked) is not told
+    path.unlink()
+    with pytest.raises(MediaFailed, match="No such file"):
+        await ffprobe_once(path, *asked)

@@ -10,6 +10,7 @@ from nimble_quote.core.assembly import RECORDING, Assembly, RecordingFacts
 from nimble_quote.core.chapters import Chapter
 from nimble_quote.core.making import Making, TooSmall
 from nimble_quote.core.preflight import judge_file
+from nimble_quote.media import burned
 from nimble_quote.media.burned import cues_not_shown
 from nimble_quote.media.ffmpeg import ffprobe
 from nimble_quote.media.measure import measure_clip, measure_sound
@@ -130,6 +131,28 @@ async def test_captions_are_looked_for_where_they_were_planned(media: Path, tmp_
     assert (finding.check, finding.severity) == ("burned-in", "stop")
     lower = assembly.model_copy(update={"cue_tracks": ()})
     assert await cues_not_shown(bare, lower, tmp_path / "with") == []
+
+
+async def test_one_caption_of_many_that_is_missing_is_named(
+    media: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    """Key frames, and frames that need others, of more captions than are sought at once: each is compared with its own."""
+    monkeypatch.setattr(burned, "_AT_ONCE", 1)
+    assembly = small()
+    (track,) = assembly.cue_tracks
+    cues = track.cues
+    assert len(cues) > 1
+    clip = await made(assembly, media, tmp_path / "with")
+    keys = await burned._key_frames(clip, assembly.rate)
+    assert keys[0] == 0
+    looked_at = [burned._frame_of(cue, keys) for cue in cues]
+    assert all(cue.first_frame < frame < cue.end_frame for cue, frame in zip(cues, looked_at, strict=True))
+    assert not set(looked_at) <= set(keys), "some are no key frames"
+    for number, missing in enumerate(cues):
+        others = track.model_copy(update={"cues": tuple(cue for cue in cues if cue != missing)})
+        folder = tmp_path / str(number)
+        bare = await made(assembly.model_copy(update={"cue_tracks": (others,)}), media, folder)
+        assert await cues_not_shown(bare, assembly, tmp_path / "with") == [missing]
 
 
 async def test_the_codecs_of_this_machine_are_known():

@@ -23,7 +23,7 @@ from nimble_quote.formats.ass import faces_in, write_ass
 from nimble_quote.lettering.shaping import Faces
 from nimble_quote.media.coding import TAGS, coding_of
 from nimble_quote.media.colour import for_old_matrix, script_for_burning
-from nimble_quote.media.ffmpeg import GUARDS, Progress, ffprobe, run, run_with_progress
+from nimble_quote.media.ffmpeg import GUARDS, Progress, ffprobe, run, run_with_progress, together
 from nimble_quote.media.loudness import levelled
 from nimble_quote.media.reach import Reach, last_frame_before
 from nimble_quote.media.render.coders import at_rate, by_quality, forget_notes
@@ -61,10 +61,11 @@ async def render(
     """Makes the clip in the scratch folder and returns its path; `sources` by the ids that the Assembly names, the
     recording among them; `pictures` and `sounds` (their samples) of the house's by their numbers. One that comes out larger than its
     destination takes is made again to fit. Raises `MediaFailed` where ffmpeg fails, `TooSmall` where a size can't be met."""
-    await lay_sound(assembly, sources, scratch / "bed.wav", sounds or {})
-    await levelled(scratch / "bed.wav", scratch / _SOUND, LOUDNESS_LUFS)
+    _, inputs = await together(
+        _sound(assembly, sources, scratch, sounds or {}),
+        _prepared(assembly, sources, faces, scratch, pictures or {}),
+    )
     await progress(_SOUND_SHARE)
-    inputs = await _prepared(assembly, sources, faces, scratch, pictures or {})
 
     async def made(coding: list[str], low: float, high: float) -> None:
         async def picture_progress(part: float) -> None:
@@ -81,6 +82,12 @@ async def render(
     wanted = most * (1 - SIZE_SLACK) if making.size_mb is None else making.size_mb * 1_000_000
     await _to_size(assembly, making, wanted, scratch, made)
     return scratch / CLIP
+
+
+async def _sound(assembly: Assembly, sources: Mapping[str, Source], scratch: Path, sounds: Sounds) -> None:
+    """Writes the sound of an Assembly, as loud as clips are, into a folder."""
+    await lay_sound(assembly, sources, scratch / "bed.wav", sounds)
+    await levelled(scratch / "bed.wav", scratch / _SOUND, LOUDNESS_LUFS)
 
 
 async def _to_size(assembly: Assembly, making: Making, wanted: float, scratch: Path, made: Run) -> None:
@@ -108,8 +115,7 @@ async def render_sound(
     chapters: Sequence[Chapter], cover: Path | None,
 ) -> Path:  # fmt: skip
     """The sound of an Assembly alone, with chapters, and a picture as its cover. Raises `MediaFailed`."""
-    await lay_sound(assembly, sources, scratch / "bed.wav", sounds)
-    await levelled(scratch / "bed.wav", scratch / _SOUND, LOUDNESS_LUFS)
+    await _sound(assembly, sources, scratch, sounds)
     (scratch / "chapters.txt").write_text(chapters_file(chapters), encoding="utf-8")
     picture = ["-i", str(cover)] if cover else []
     shown = ["-map", "2:v", "-c:v", "copy", "-disposition:v", "attached_pic"] if cover else []
