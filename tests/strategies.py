@@ -1,5 +1,7 @@
 """Random data of the trade: spans, talks, and edits that a person could make."""
 
+from functools import lru_cache
+
 from hypothesis import strategies as st
 
 from nimble_quote.core import edits
@@ -48,7 +50,13 @@ def talks(draw: st.DrawFn, most_words: int = 40) -> Talk:
 
 def edits_for(talk: Talk) -> st.SearchStrategy[edits.Edit]:
     """An edit of any kind, on words that the talk has or just misses."""
-    word = st.integers(0, len(talk.words))
+    return _edits_of(len(talk.words))
+
+
+@lru_cache
+def _edits_of(words: int) -> st.SearchStrategy[edits.Edit]:
+    # Kept: to put so many kinds together takes longer than to draw from them.
+    word = st.integers(0, words)
     edge = st.sampled_from(["in", "out"])
     destination = st.sampled_from(list(DESTINATIONS))
     part = st.floats(0, 1)

@@ -3,7 +3,7 @@
 from playwright.sync_api import Page, sync_playwright
 
 from tests.bench.table import Row, spread
-from tests.browser.conftest import ARGS
+from tests.browser.conftest import ARGS, CHROMIUM
 from tests.conftest import RunningApp
 
 # Each window of another shape moves when the answer is there; the shapes are drawn in the same turn, and seen with the frame after.
@@ -38,7 +38,7 @@ _MOVES, _FIRST = 60, 8
 def drag_to_redraw(running: RunningApp, quote: int, *, shapes: int) -> Row:
     """How long a drag of one window with Shift held takes to be seen in all shapes of a quote."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         took = _dragged(page, f"{running.url}/quote/{quote}/frame")
         browser.close()

@@ -20,7 +20,7 @@ from nimble_quote.formats.languages import finder_model, language
 from nimble_quote.media.files import MediaRoot
 from nimble_quote.store import recordings
 from tests.bench.table import Row, spread
-from tests.browser.conftest import ARGS
+from tests.browser.conftest import ARGS, CHROMIUM
 from tests.conftest import CODED, RunningApp, make_media, put_demo
 from tests.library import WORD_MS, sentences, talk_words, vocabulary
 from tests.long_talk import put_on_shelf
@@ -211,7 +211,7 @@ def _page(running: RunningApp, scratch: Path) -> list[Row]:
     clip = make_media(scratch / "find.mp4", "testsrc2=s=640x360:r=25:d=10", "sine=d=10", options=CODED)
     talk = put_on_shelf(running, clip, "A long evening with soundbites")
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
         page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
         page.goto(f"{running.url}/talk/{talk}")
         page.wait_for_selector("[data-word]", timeout=60_000)

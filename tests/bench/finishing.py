@@ -54,7 +54,7 @@ from nimble_quote.media.sound import decoded, lay_sound
 from nimble_quote.store.house_sounds import SHIPPED
 from tests.bench.export import PASSAGE, ROUNDS, assembly_of, bare_of, ours_of, timed
 from tests.bench.table import Row
-from tests.browser.conftest import ARGS
+from tests.browser.conftest import ARGS, CHROMIUM
 from tests.conftest import RunningApp, make_media, put_demo
 from tests.helpers import edit, keep
 from tests.shipped import DESTINATIONS, LETTERING
@@ -233,7 +233,7 @@ def _preview(running: RunningApp) -> Row:
             }
             quote = edit(client, quote, **told).json()
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.add_init_script(_COUNTING)
         page.goto(f"{running.url}/quote/{quote['id']}/finish")

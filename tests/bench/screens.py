@@ -5,7 +5,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from tests.bench.table import Row, spread
-from tests.browser.conftest import ARGS
+from tests.browser.conftest import ARGS, CHROMIUM
 from tests.conftest import CODED, RunningApp, bring_in, make_media, wait_for
 from tests.long_talk import put_on_shelf
 
@@ -61,7 +61,7 @@ def measure(running: RunningApp, scratch: Path) -> list[Row]:
             body = {"on_revision": revision, "edit": {**struck, "first": word, "last": word}}
             revision = client.post(f"/api/quotes/{quotes['six minutes']}/edits", json=body).json()["revision"]
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
         context = browser.new_context(viewport={"width": 1280, "height": 800})
         rows = [_opening(context.new_page(), running, talk)]
         rows += [_editing(context.new_page(), running, quote, name) for name, quote in quotes.items()]

@@ -11,7 +11,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from nimble_quote.settings import PROJECT
 from nimble_quote.store.cluster import Cluster
-from tests.browser.conftest import ARGS
+from tests.browser.conftest import ARGS, CHROMIUM
 from tests.conftest import Board, RunningApp, find_words, free_port, is_live, start_app, wait_for, words_of
 from tests.helpers import connected
 from tests.truth import RATE, truth_of
@@ -40,7 +40,7 @@ def main() -> None:
         try:
             subprocess.run([sys.executable, "-c", LOAD], env=running.environment, check=True, cwd=PROJECT)
             with running.client as client, sync_playwright() as playwright:
-                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+                browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
                 page = browser.new_page(viewport={"width": 1280, "height": 800})
                 take_all(page, running, client)
                 browser.close()
