@@ -113,7 +113,7 @@ _OURS = "Made for Nimble Quote: free to use, without credit"
 
 def _sound(number: int, name: str, duration_ms: int, loudness: float, samples: int) -> HouseSound:
     return HouseSound(
-        id=number, name=name, duration_ms=duration_ms, loudness_lufs=loudness, licence=_OURS,
+        id=number, name=name, duration_ms=duration_ms, loudness_lufs=loudness, licence=_OURS, ships=True,
         loop=Loop(start=0, end=samples, alike=1),
     )  # fmt: skip
 

@@ -10,7 +10,7 @@ from nimble_quote.api.views.posting import ClipState, PostView, VersionText
 from nimble_quote.core.assembly import assemble
 from nimble_quote.core.assembly.captions import speakers_of
 from nimble_quote.core.context import Context
-from nimble_quote.core.credits import credits_of
+from nimble_quote.core.credits import credits_owed
 from nimble_quote.core.cutting.kept import kept_words, text_of
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.document.posting import PostText
@@ -60,7 +60,7 @@ class PostingOf:
         place = self.context.catalogue.destination(destination)
         words = written_out(text_of(kept_words(self.document, self.context.talk, destination), most=_WHOLE))
         assembly = assemble(self.document, self.context, self.recording.facts, place)
-        credits = [one for one in credits_of(assembly, self.context.catalogue) if one.licence]
+        credits = credits_owed(assembly, self.context.catalogue)
         held = self.recording.held_on
         return {
             "words": excerpt(words), "quote": self.document.title, "speaker": self.speaker,

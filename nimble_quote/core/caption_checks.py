@@ -203,7 +203,7 @@ def _covered(one: _Around) -> Iterator[Finding]:
             yield one.found(
                 "covered",
                 f"“{_short(one.cue)}” lies under the {area.name} of {one.assembly.destination.name}.",
-                f"Move captions {'up' if area.y > 0.4 else 'down'}, out of the safe areas.",
+                f"Move captions {'up' if area.y > 0.4 else 'down'}, into the safe area.",
                 _moved(one, [area]), "Move it clear",
             )  # fmt: skip
             return

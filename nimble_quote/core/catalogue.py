@@ -57,6 +57,8 @@ class HouseSound(Frozen):
     revision: int = 1
     """Counts up each time another is put in its place."""
     licence: str = ""
+    ships: bool = False
+    """Whether it comes with the application."""
     retired: bool = False
 
 

@@ -19,3 +19,9 @@ def credits_of(assembly: Assembly, catalogue: Catalogue) -> tuple[Credit, ...]:
         *(catalogue.picture(number) for number in sorted(assembly.house_pictures)),
     ]
     return tuple(Credit(name=one.name, licence=one.licence) for one in of)
+
+
+def credits_owed(assembly: Assembly, catalogue: Catalogue) -> tuple[Credit, ...]:
+    """Of those, what a post has to name: what has a note, but not the sounds that come with the application, which are free of that."""
+    ours = {one.name for one in map(catalogue.sound, assembly.house_sounds) if one.ships}
+    return tuple(one for one in credits_of(assembly, catalogue) if one.licence and one.name not in ours)

@@ -13,7 +13,7 @@ from nimble_quote.media.house_sounds import MadeSound
 from nimble_quote.store.database import Connection, NotFound
 
 SHIPPED = Path(__file__).parents[1] / "music"
-_SOUND = """id, name, duration_ms, loudness_lufs, loop_start, loop_end, loop_alike, revision, licence,
+_SOUND = """id, name, duration_ms, loudness_lufs, loop_start, loop_end, loop_alike, revision, licence, file is not null as ships,
     retired_at is not null as retired"""
 
 

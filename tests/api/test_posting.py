@@ -428,7 +428,7 @@ def test_a_week_gives_its_quotes_the_versions_they_lack_or_plans_nothing_at_all(
         before = versions()
         assert "wide-140" not in before
         week = {"week_of": "2031-05-05", "by": "Ann", "posts": [[quote["id"], "wide-140"], [quote["id"], "nowhere"]]}
-        assert client.post("/api/posts/week", json=week).status_code == 404
+        assert client.post("/api/posts/week", json=week).status_code == 422
         assert versions() == before, "the second can't be planned: the first was not, either"
         planned = client.post("/api/posts/week", json={**week, "posts": [[quote["id"], "wide-140"]] * 2}).json()[
             "posts"
@@ -439,7 +439,10 @@ def test_a_week_gives_its_quotes_the_versions_they_lack_or_plans_nothing_at_all(
         assert (told["undo_said"], told["undo_by"]) == ("Added Wide 140", "Ann")
         for one in planned:
             client.post(f"/api/posts/{one['id']}/cancel").raise_for_status()
-        client.post(f"/api/quotes/{quote['id']}/undo", json={"on_revision": told["revision"]}).raise_for_status()
+        client.post(
+            f"/api/quotes/{quote['id']}/undo", json={"on_revision": told["revision"], "by": "Ann"}
+        ).raise_for_status()
+        assert versions() == before
 
 
 def test_posts_of_what_is_not_there_are_refused(running: RunningApp, quote: Told):

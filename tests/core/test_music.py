@@ -10,7 +10,7 @@ from nimble_quote.core.assembly.model import MusicLayer, Sound
 from nimble_quote.core.caption_checks import Checked
 from nimble_quote.core.catalogue import HouseSound
 from nimble_quote.core.context import Context
-from nimble_quote.core.credits import credits_of
+from nimble_quote.core.credits import credits_of, credits_owed
 from nimble_quote.core.cutting.mixing import SAMPLE_RATE, SAMPLES_MS
 from nimble_quote.core.document import EndCard, Music, QuoteDocument, SpeakingSound, What
 from nimble_quote.core.edits import AddOverlay, AddVersion, Edit, SetSpeed, Shows, apply_edit, new_quote
@@ -86,6 +86,9 @@ def test_credits_say_what_is_heard():
     document, context = quote(added(Music(sound=1)))
     assembly = assemble(document, context, HD, DESTINATIONS["tall-60"])
     assert [(one.name, one.licence) for one in credits_of(assembly, context.catalogue)] == [("Lamp music", "ours")]
+    assert credits_owed(assembly, context.catalogue) == credits_of(assembly, context.catalogue)
+    sounds = tuple(one.model_copy(update={"ships": True}) for one in context.catalogue.sounds)
+    assert credits_owed(assembly, context.catalogue.model_copy(update={"sounds": sounds})) == ()
 
 
 def test_music_that_is_loud_or_without_a_licence_note_is_told():

@@ -1,12 +1,13 @@
 """Work that is stopped in order, given up, or left by whoever did it: it is always taken up again, or said to have failed."""
 
 import asyncio
+from collections.abc import Coroutine
 from pathlib import Path
+from typing import Any
 from uuid import uuid4
 
 import pytest
 
-from nimble_quote.core.preflight import FileFacts
 from nimble_quote.jobs import export as export_module
 from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
@@ -128,22 +129,23 @@ async def test_an_attempt_that_was_taken_for_dead_leaves_the_clip_of_the_other(
     worker: WorkerState, clip: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ):
     export_id = await an_export(worker, await brought_in(worker, clip, tmp_path))
-    measured = export_module.measure_clip
+    checked = export_module.together
     first: list[bool] = []
 
-    async def measured_late(path: Path) -> FileFacts:
-        facts = await measured(path)
+    async def checked_late(*checks: Coroutine[Any, Any, Any]) -> tuple[Any, ...]:
+        found = await checked(*checks)
         if not first:
             # Frozen here, it is taken for dead; another makes the clip. Then it wakes, past its last report.
             first.append(True)
             await make_clip(worker, export_id)
             monkeypatch.setattr(work, "report", nothing)
-        return facts
+        return found
 
     async def nothing(*_: object) -> None:
         pass
 
-    monkeypatch.setattr(export_module, "measure_clip", measured_late)
+    monkeypatch.setattr(export_module, "together", checked_late)
     done = await make_clip(worker, export_id)
     assert done.state == "done"
+    assert first
     assert clips_of(worker, export_id) == [worker.media.folder / str(done.file_path)]

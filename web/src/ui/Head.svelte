@@ -118,6 +118,10 @@
 		flex-shrink: 1;
 		min-width: 48px;
 	}
+	/* What is short as it is gains no room for others. */
+	nav a:first-of-type {
+		flex-shrink: 0;
+	}
 	/* The name of the recording stays readable; what comes after it gives way. */
 	nav a:nth-of-type(2) {
 		flex-shrink: 0;

@@ -76,10 +76,12 @@
 		font-size: 14px;
 	}
 	.side {
-		display: grid;
-		gap: 6px;
+		display: flex;
+		flex-wrap: wrap;
 		flex: none;
-		justify-items: end;
+		gap: 8px;
+		align-items: center;
+		justify-content: end;
 	}
 	.state {
 		display: flex;

@@ -110,7 +110,7 @@
 				{#snippet icon()}{#if check.muted}<VolumeX size={16} />{:else}<Volume2 size={16} />{/if}{/snippet}{check.muted ? 'Muted' : 'With sound'}
 			</Button>
 			<Button kind="dark" pressed={bench.covered} title="What the posting app covers (A)" onclick={() => (bench.covered = !bench.covered)}>
-				{#snippet icon()}<SquareDashed size={16} />{/snippet}Covered areas
+				{#snippet icon()}<SquareDashed size={16} />{/snippet}Safe areas
 			</Button>
 			<Button kind="dark" pressed={check.real} title="As large as on a phone (P)" onclick={() => (check.real = !check.real)}>
 				{#snippet icon()}<Smartphone size={16} />{/snippet}Phone size
