@@ -15,6 +15,7 @@
 	let { list, onclose }: { list: Shortlist; onclose: () => void } = $props();
 	let posts = $state(4);
 	let wanted = $state.raw<string[]>(['tall-60']);
+	let choosing = $state(false);
 
 	const slip = (id: number) => list.slips?.find((one) => one.id === id);
 	function turn(id: string, on: boolean): void {
@@ -26,6 +27,11 @@
 		from = (await house.trying(() => ask(api.GET('/api/house/posting'))))?.next_week ?? '';
 	});
 
+	async function suggest(): Promise<void> {
+		choosing = true;
+		await list.suggestWeek(posts, wanted);
+		choosing = false;
+	}
 	/** Spreads the week over the calendar, as drafts. */
 	async function plan(): Promise<void> {
 		const wanted = (list.week ?? []).map((post): [number, string] => [post.quote_id, post.destination]);
@@ -47,13 +53,13 @@
 </script>
 
 <Dialog name="Suggest a week" wide {onclose}>
-	<form onsubmit={(event) => { event.preventDefault(); void list.suggestWeek(posts, wanted); }}>
+	<form onsubmit={(event) => { event.preventDefault(); void suggest(); }}>
 		<Field name="Posts"><input type="number" min={house.ranges.posts.least} max={house.ranges.posts.most} bind:value={posts} /></Field>
 		<fieldset>
 			<legend>To</legend>
 			{#each house.destinations as one (one.id)}<Check name={one.name} checked={wanted.includes(one.id)} onset={(on) => turn(one.id, on)} />{/each}
 		</fieldset>
-		<Button type="submit" kind="main" disabled={!wanted.length || !(posts >= house.ranges.posts.least)}>Suggest</Button>
+		<Button type="submit" kind="main" disabled={choosing || !wanted.length || !(posts >= house.ranges.posts.least)}>{choosing ? 'Choosing…' : 'Suggest'}</Button>
 	</form>
 	{#if list.week}
 		{#if list.week.length < posts}<p class="few">{list.week.length ? `Only ${many(list.week.length, 'quote')}` : 'No quote'} on this list can be posted there. Parked, done and posted ones are left out.</p>{/if}
