@@ -29,8 +29,11 @@
 
 	async function suggest(): Promise<void> {
 		choosing = true;
-		await list.suggestWeek(posts, wanted);
-		choosing = false;
+		try {
+			await list.suggestWeek(posts, wanted);
+		} finally {
+			choosing = false;
+		}
 	}
 	/** Spreads the week over the calendar, as drafts. */
 	async function plan(): Promise<void> {
