@@ -47,8 +47,8 @@ async def cues_not_shown(clip: Path, assembly: Assembly, folder: Path) -> list[C
             if covered.sum() >= _LEAST_PIXELS and np.abs(shown - dark)[covered].mean() > _OFF:
                 missing.append(cue)
         # To their ends, so that a tool that failed there is told.
-        assert not [one async for one in seen]
-        assert not [one async for one in drawn]
+        beyond = [*[one async for one in seen], *[one async for one in drawn]]
+        assert not beyond
     return missing
 
 

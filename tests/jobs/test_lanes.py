@@ -17,6 +17,7 @@ from nimble_quote.jobs.state import WorkerState
 from nimble_quote.jobs.tasks import DOING
 from nimble_quote.jobs.worker import lane_sizes, queue_of
 from nimble_quote.jobs.working import ask_for
+from nimble_quote.media.ffmpeg import run
 from nimble_quote.settings import Settings
 from nimble_quote.store import exports, quotes, work
 from nimble_quote.store.cluster import Cluster
@@ -134,6 +135,19 @@ async def test_the_pace_of_exports_is_that_of_the_machine_and_not_of_each_clip(
             )
         pixels = sum(row.planned_frames * row.width * row.height for row in rows)
         assert await exports.pace(conn) == pytest.approx(18 / (pixels / 1e6))
+
+
+@pytest.mark.anyio
+async def test_a_clip_that_is_begun_beside_another_takes_what_that_leaves(worker: WorkerState):
+    async def nice() -> int:
+        return int((await run(["nice"]))[0]) - os.nice(0)
+
+    with worker.exporting(1):
+        assert await nice() == 0
+        with worker.exporting(2):
+            assert await nice() == 10
+    with worker.exporting(3):
+        assert await nice() == 0, "alone again"
 
 
 def test_how_many_run_at_once_follows_cores_and_memory(monkeypatch: pytest.MonkeyPatch):

@@ -119,11 +119,12 @@ async def test_the_sound_alone_has_chapters_and_a_cover(kind: str, media: Path, 
     assert (tmp_path / "still.jpg").stat().st_size > 0
 
 
-async def test_captions_are_looked_for_where_they_were_planned(media: Path, tmp_path: Path):
+@pytest.mark.parametrize("codec", ["h264", "h265", "av1"])
+async def test_captions_are_looked_for_where_they_were_planned(codec: str, media: Path, tmp_path: Path):
     """A clip made with captions shows them; one made without, or with others, is found out."""
     assembly = small()
     cues = assembly.cue_tracks[0].cues
-    shown = await made(assembly, media, tmp_path / "with")
+    shown = await made(assembly, media, tmp_path / "with", codec=codec)
     assert await cues_not_shown(shown, assembly, tmp_path / "with") == []
     bare = await made(assembly_of(FACTS, NO_CAPTIONS, destination="square-60", small=True), media, tmp_path / "without")
     assert await cues_not_shown(bare, assembly, tmp_path / "with") == list(cues)
