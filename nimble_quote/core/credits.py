@@ -1,5 +1,7 @@
 """What of others a clip shows or has heard, and what was noted of its licence."""
 
+from collections.abc import Sequence
+
 from nimble_quote.core.assembly import Assembly
 from nimble_quote.core.catalogue import Catalogue, HouseSound, Picture
 from nimble_quote.core.model import Frozen
@@ -14,14 +16,20 @@ class Credit(Frozen):
 
 def credits_of(assembly: Assembly, catalogue: Catalogue) -> tuple[Credit, ...]:
     """What of the house's a clip has in it, music first."""
-    of: list[HouseSound | Picture] = [
-        *(catalogue.sound(number) for number in sorted(assembly.house_sounds)),
-        *(catalogue.picture(number) for number in sorted(assembly.house_pictures)),
-    ]
-    return tuple(Credit(name=one.name, licence=one.licence) for one in of)
+    sounds = [catalogue.sound(number) for number in sorted(assembly.house_sounds)]
+    return _credits(sounds, _pictures(assembly, catalogue))
 
 
 def credits_owed(assembly: Assembly, catalogue: Catalogue) -> tuple[Credit, ...]:
     """Of those, what a post has to name: what has a note, but not the sounds that come with the application, which are free of that."""
-    ours = {one.name for one in map(catalogue.sound, assembly.house_sounds) if one.ships}
-    return tuple(one for one in credits_of(assembly, catalogue) if one.licence and one.name not in ours)
+    sounds = [one for one in map(catalogue.sound, sorted(assembly.house_sounds)) if not one.ships]
+    return tuple(one for one in _credits(sounds, _pictures(assembly, catalogue)) if one.licence)
+
+
+def _pictures(assembly: Assembly, catalogue: Catalogue) -> list[Picture]:
+    return [catalogue.picture(number) for number in sorted(assembly.house_pictures)]
+
+
+def _credits(sounds: Sequence[HouseSound], pictures: Sequence[Picture]) -> tuple[Credit, ...]:
+    of: list[HouseSound | Picture] = [*sounds, *pictures]
+    return tuple(Credit(name=one.name, licence=one.licence) for one in of)
