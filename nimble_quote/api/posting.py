@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from nimble_quote.api.editing import make_edit
 from nimble_quote.api.exporting import ExportRequest, ask_for_all
 from nimble_quote.api.state import ServerState, loaded
 from nimble_quote.api.views.posting import ClipState, PostView, VersionText
@@ -14,7 +15,7 @@ from nimble_quote.core.credits import credits_owed
 from nimble_quote.core.cutting.kept import kept_words, text_of
 from nimble_quote.core.document import QuoteDocument
 from nimble_quote.core.document.posting import PostText
-from nimble_quote.core.edits import AddVersion, apply_edit, describe_edit
+from nimble_quote.core.edits import AddVersion
 from nimble_quote.core.posting.checking import text_faults
 from nimble_quote.core.posting.counting import TextLimits, counted, tighter
 from nimble_quote.core.posting.drafting import drafted, excerpt, suggested_tags, written_out
@@ -121,9 +122,7 @@ async def add_lacking_version(
         return
     recording = await recordings.one(conn, quote.recording_id)
     context = await server.contexts.around(conn, recording, quote.document.span)
-    edit = AddVersion(destination=destination)
-    said = describe_edit(quote.document, edit, context)
-    await quotes.revise(conn, quote, edit, said, apply_edit(quote.document, edit, context), by)
+    await make_edit(conn, quote, AddVersion(destination=destination), context, by)
 
 
 def post_view(row: PostRow) -> PostView:

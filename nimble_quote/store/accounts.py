@@ -87,6 +87,11 @@ async def every(conn: Connection) -> list[AccountRow]:
         return await cursor.fetchall()
 
 
+async def usual(conn: Connection) -> int | None:
+    """The account that posts go to where nobody chose: the first that is signed in; None where none is."""
+    return next((row.id for row in await every(conn) if row.signed_in), None)
+
+
 async def one(conn: Connection, account_id: int) -> AccountRow:
     """An account, also one that was removed. Raises `NotFound`."""
     async with conn.cursor(row_factory=class_row(AccountRow)) as cursor:

@@ -6,6 +6,7 @@ from typing import Annotated, Self
 from fastapi import APIRouter, Path, Response
 from pydantic import BaseModel, Field, TypeAdapter, model_validator
 
+from nimble_quote.api.editing import make_edit
 from nimble_quote.api.numbers import Moment, Revision, RowId
 from nimble_quote.api.quoting import framed_view, sight_view
 from nimble_quote.api.routes.workbench import Person, seen, unchanged
@@ -174,8 +175,5 @@ async def expose_faces(quote_id: RowId, exposing: Exposing, server: TheServer) -
     edit = ExposeFaces(shots=[one.measured(lumas) for one, lumas in zip(faces, measured, strict=True)])
     async with server.connection() as conn:
         quote = await unchanged(conn, quote_id, exposing.on_revision)
-        document = apply_edit(quote.document, edit, context)
-        if document != quote.document:
-            said = describe_edit(quote.document, edit, context)
-            await quotes.revise(conn, quote, edit, said, document, exposing.by)
+        await make_edit(conn, quote, edit, context, exposing.by)
         return await seen(conn, server, quote_id)

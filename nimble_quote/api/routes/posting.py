@@ -280,7 +280,7 @@ async def _account(conn: Connection, wanted: Planned | WeekOfPosts) -> int | Non
     """The account that something is planned for: the one that was told, which may be none, else the first that is signed in.
     Raises `NotFound`."""
     if "account_id" not in wanted.model_fields_set:
-        return next((one.id for one in await accounts.every(conn) if one.signed_in), None)
+        return await accounts.usual(conn)
     if wanted.account_id is not None:
         await accounts.one(conn, wanted.account_id)
     return wanted.account_id

@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, StringConstraints, TypeAdapter, ValidationError
 
 from nimble_quote.api.checking import checked
+from nimble_quote.api.editing import make_edit
 from nimble_quote.api.exporting import ExpectedSize, ExportRequest, ask_for_all, expected_sizes
 from nimble_quote.api.footage import with_footage
 from nimble_quote.api.numbers import Revision, RowId
@@ -19,7 +20,7 @@ from nimble_quote.api.views.outbox import ExportView
 from nimble_quote.api.views.workbench import ChecksView, QuoteView, ResolvedView, VersionChecks, VersionView
 from nimble_quote.core.catalogue import NotInCatalogue
 from nimble_quote.core.context import Context
-from nimble_quote.core.edits import Edit, EditRefused, apply_edit, describe_edit
+from nimble_quote.core.edits import Edit, EditRefused, apply_edit
 from nimble_quote.core.edits.touching import go_together
 from nimble_quote.core.making import Codec
 from nimble_quote.core.ranges import RANGES
@@ -111,11 +112,7 @@ async def edit_quote(quote_id: RowId, change: Change, conn: TheConnection, serve
     recording = await recordings.one(conn, quote.recording_id)
     context = await server.contexts.around(conn, recording, quote.document.span)
     meanwhile = await _meanwhile(conn, quote, change, context)
-    edit = await with_footage(conn, change.edit)
-    document = apply_edit(quote.document, edit, context)
-    if document != quote.document:
-        said = describe_edit(quote.document, edit, context)
-        await quotes.revise(conn, quote, edit, said, document, change.by)
+    await make_edit(conn, quote, await with_footage(conn, change.edit), context, change.by)
     return quote_view(await quotes.one(conn, quote_id), recording, context, meanwhile)
 
 
